@@ -1,0 +1,320 @@
+package check
+
+import (
+	"strings"
+
+	"celandine/core/source"
+	"celandine/core/syntax"
+)
+
+// functionCall checks name(arguments) where a value is needed.
+func (c *checker) functionCall(e *syntax.Call, want *Type) Expr {
+	id, ok := e.Callee.(*syntax.Identifier)
+	if !ok {
+		c.report("call", e.Callee.Place(), "", "This cannot be called.")
+		return nil
+	}
+	if v := c.find(id.Text); v != nil {
+		if v.Type != nil && v.Type.Class == Instance {
+			c.report("call", e.Span, "Call it on a line of its own, then read "+id.Text+"."+v.Type.Block.PowerOut().Name+".",
+				"%s is a function block; its call has no value.", id.Text)
+		} else {
+			c.report("call", e.Span, "", "%s is a variable and cannot be called.", id.Text)
+		}
+		return nil
+	}
+	value, _ := c.function(id, e, want)
+	return value
+}
+
+// function applies a standard function. Gate tells that it is a comparison or
+// logic function on BOOL, whose result is the power out of a box.
+func (c *checker) function(id *syntax.Identifier, e *syntax.Call, want *Type) (value Expr, gate bool) {
+	name := strings.ToUpper(id.Text)
+	arguments := c.positional(name, e)
+	if arguments == nil {
+		return nil, false
+	}
+	if from, to, ok := conversion(name); ok {
+		return c.conversionCall(name, from, to, arguments, e), false
+	}
+	if f, ok := folding[name]; ok {
+		return c.chain(name, f, arguments, e, want)
+	}
+	switch name {
+	case "MOVE":
+		if c.count(name, arguments, 1, e) {
+			return c.expression(arguments[0], want), false
+		}
+	case "NOT":
+		if c.count(name, arguments, 1, e) {
+			x := c.unary(&syntax.Unary{Op: "NOT", X: arguments[0], Span: e.Span}, want)
+			return x, x != nil && x.Type() == Bool
+		}
+	case "SEL":
+		if c.count(name, arguments, 3, e) {
+			g := c.condition(arguments[0])
+			x, y := c.pair(arguments[1], arguments[2], want)
+			if g != nil && x != nil && y != nil {
+				return &Choose{g, y, x, e.Span}, false
+			}
+		}
+	case "LIMIT":
+		if c.count(name, arguments, 3, e) {
+			if x, _ := c.chain("MAX", folding["MAX"], arguments[:2], e, want); x != nil {
+				if top := c.convert(c.expression(arguments[2], x.Type()), x.Type()); top != nil {
+					return c.extreme(x, top, true, e.Span), false
+				}
+			}
+		}
+	default:
+		c.unknownFunction(id, name)
+	}
+	return nil, false
+}
+
+var later = strings.Fields("ABS SQRT LN LOG EXP SIN COS TAN ASIN ACOS ATAN EXPT SHL SHR ROL ROR MUX TRUNC LEN LEFT RIGHT MID CONCAT INSERT DELETE REPLACE FIND")
+
+func (c *checker) unknownFunction(id *syntax.Identifier, name string) {
+	for _, f := range later {
+		if f == name {
+			c.report("unsupported", id.Span, "", "The function %s is not yet supported.", name)
+			return
+		}
+	}
+	if t := BlockNamed(name); t != nil {
+		c.report("call", id.Span, "Declare an instance, for example my_"+strings.ToLower(name)+" : "+name+"; and call that.", "%s is a kind of block, not a block.", name)
+		return
+	}
+	names := []string{"MOVE", "SEL", "LIMIT"}
+	for n := range folding {
+		names = append(names, n)
+	}
+	hint := source.Meant(id.Text, append(names, c.names()...))
+	if hint == "" {
+		hint = "Declare a block in VAR, for example " + id.Text + " : TON;"
+	}
+	c.report("undeclared", id.Span, hint, "There is no function or block named %s.", id.Text)
+}
+
+// positional returns the values of a function's arguments in order. Functions
+// take theirs by position; nil means that a problem was reported.
+func (c *checker) positional(name string, e *syntax.Call) []syntax.Expr {
+	list := []syntax.Expr{}
+	for _, a := range e.Arguments {
+		switch {
+		case a.Output:
+			c.report("call", a.Span, "In a rung, write => after the parenthesis.", "%s has no output to name here.", name)
+			return nil
+		case a.Value == nil:
+			c.report("unnamed", a.Span, "Give it a variable or a number.", "This input of %s is empty.", name)
+			return nil
+		case a.Name != nil:
+			c.report("unsupported", a.Span, "Give the values in order, as in "+name+"(a, b).", "Naming the inputs of a function is not yet supported.")
+			return nil
+		}
+		list = append(list, a.Value)
+	}
+	return list
+}
+
+func (c *checker) count(name string, arguments []syntax.Expr, n int, e *syntax.Call) bool {
+	if len(arguments) == n {
+		return true
+	}
+	c.report("call", e.Span, "", "%s takes %s; this call has %d.", name, source.Plural(n, "input"), len(arguments))
+	return false
+}
+
+type foldingFunction struct {
+	sign       string
+	compare    bool // yields BOOL, pair by pair
+	extensible bool // takes more than two
+}
+
+// folding lists the functions that take two inputs or more.
+var folding = map[string]foldingFunction{
+	"ADD": {"+", false, true}, "MUL": {"*", false, true}, "SUB": {"-", false, false}, "DIV": {"/", false, false}, "MOD": {"MOD", false, false},
+	"AND": {"AND", false, true}, "OR": {"OR", false, true}, "XOR": {"XOR", false, true}, "MAX": {"MAX", false, true}, "MIN": {"MIN", false, true},
+	"GT": {">", true, true}, "GE": {">=", true, true}, "EQ": {"=", true, true}, "LE": {"<=", true, true}, "LT": {"<", true, true}, "NE": {"<>", true, false},
+}
+
+// chain applies an extensible function: ADD(a, b, c) is a + b + c, and
+// GT(a, b, c) is a > b AND b > c.
+func (c *checker) chain(name string, f foldingFunction, arguments []syntax.Expr, e *syntax.Call, want *Type) (value Expr, gate bool) {
+	if len(arguments) < 2 || len(arguments) > 2 && !f.extensible {
+		c.count(name, arguments, 2, e)
+		return nil, false
+	}
+	if f.compare {
+		want = nil
+	}
+	for i := 0; i+1 < len(arguments); i++ {
+		x, y := c.pair(arguments[i], arguments[i+1], want)
+		if x == nil || y == nil {
+			return nil, false
+		}
+		if i > 0 && !f.compare {
+			x = value
+		}
+		step := c.step(f.sign, x, y, e.Span)
+		if step == nil {
+			return nil, false
+		}
+		if i > 0 && f.compare {
+			step = fold(&Op{And, Bool, value, step, e.Span})
+		}
+		value = step
+	}
+	return value, value.Type() == Bool
+}
+
+func (c *checker) step(sign string, x, y Expr, at source.Span) Expr {
+	switch sign {
+	case "MAX":
+		return c.extreme(x, y, false, at)
+	case "MIN":
+		return c.extreme(x, y, true, at)
+	}
+	return c.operation(sign, x, y, at, at)
+}
+
+// extreme is the lesser or the greater of two values.
+func (c *checker) extreme(x, y Expr, lesser bool, at source.Span) Expr {
+	t := common(x.Type(), y.Type())
+	if t == nil || t == Bool || t.Class == Instance {
+		c.report("type", at, "", "%s and %s cannot be compared.", x.Type().Name, y.Type().Name)
+		return nil
+	}
+	x, y = widen(x, t), widen(y, t)
+	if lesser {
+		return &Choose{&Op{Less, Bool, x, y, at}, x, y, at}
+	}
+	return &Choose{&Op{Less, Bool, x, y, at}, y, x, at}
+}
+
+// pair types two arguments as the operands of one operator.
+func (c *checker) pair(a, b syntax.Expr, want *Type) (x, y Expr) {
+	return c.operands(&syntax.Binary{Op: "+", X: a, Y: b}, want)
+}
+
+// conversion splits DINT_TO_INT.
+func conversion(name string) (from, to *Type, ok bool) {
+	a, b, found := strings.Cut(name, "_TO_")
+	if !found {
+		return nil, nil, false
+	}
+	from, to = TypeNamed(a), TypeNamed(b)
+	return from, to, from != nil && to != nil
+}
+
+func (c *checker) conversionCall(name string, from, to *Type, arguments []syntax.Expr, e *syntax.Call) Expr {
+	if !c.count(name, arguments, 1, e) {
+		return nil
+	}
+	x := c.convert(c.expression(arguments[0], from), from)
+	if x == nil {
+		return nil
+	}
+	return fold(&Convert{to, x})
+}
+
+// blockCall checks the call of an instance. power tells that a rung's power
+// drives the first BOOL input, which then may not be given.
+func (c *checker) blockCall(e *syntax.Call, power *Member) *Call {
+	callee := c.reference(e.Callee)
+	if callee == nil {
+		return nil
+	}
+	v := callee.Variable
+	if callee.Type().Class != Instance || callee.Member != nil {
+		c.report("call", e.Callee.Place(), "", "%s is %s %s and cannot be called.", callee.Name(), article(callee.Type().Name), callee.Type().Name)
+		return nil
+	}
+	v.uses.call(e.Span, c.nested > 0)
+	call := &Call{Instance: v, At: e.Span}
+	given := map[string]bool{}
+	for _, a := range e.Arguments {
+		if a.Name == nil {
+			hint := "Write " + v.Type.Block.Members[0].Name + " := …"
+			if x, ok := a.Value.(*syntax.Binary); ok && x.Op == "=" {
+				hint = "Write := between an input and its value."
+			}
+			c.report("call", a.Span, hint, "The inputs of a function block are given by name.")
+			continue
+		}
+		key := strings.ToUpper(a.Name.Text)
+		if given[key] {
+			c.report("call", a.Name.Span, "", "%s is given twice.", a.Name.Text)
+		}
+		given[key] = true
+		c.argument(call, v.Type.Block, power, a)
+	}
+	return call
+}
+
+func (c *checker) argument(call *Call, block *Block, power *Member, a syntax.Argument) {
+	if a.Value == nil {
+		c.report("unnamed", a.Span, "Give it a variable or a value, or remove it.", "%s has nothing beside it.", a.Name.Text)
+		return
+	}
+	switch name := strings.ToUpper(a.Name.Text); {
+	case name == "EN" && !a.Output:
+		call.Enable = c.condition(a.Value)
+		return
+	case name == "ENO" && a.Output:
+		call.ENO = c.writeTarget(a.Value, Bool)
+		return
+	}
+	m := block.Member(a.Name.Text)
+	switch {
+	case m == nil || m.Output != a.Output:
+		c.wrongMember(block, m, a)
+	case m == power:
+		c.report("call", a.Span, "Remove it, or write EN first so that the power drives EN.", "The power of the rung drives %s already.", m.Name)
+	case a.Output:
+		if target := c.writeTarget(a.Value, m.Type); target != nil {
+			call.Outputs = append(call.Outputs, Binding{Member: m, Target: target})
+		}
+	default:
+		if x := c.convert(c.expression(a.Value, m.Type), m.Type); x != nil {
+			call.Inputs = append(call.Inputs, Binding{Member: m, Value: x})
+		}
+	}
+}
+
+func (c *checker) wrongMember(block *Block, m *Member, a syntax.Argument) {
+	names := block.memberNames(a.Output)
+	what, sign := "input", ":="
+	if a.Output {
+		what, sign = "output", "=>"
+	}
+	hint := source.Meant(a.Name.Text, names)
+	if hint == "" {
+		hint = "Its " + what + "s are " + strings.Join(names, ", ") + "."
+	}
+	if m != nil {
+		other := "=>"
+		if a.Output {
+			other = ":="
+		}
+		hint = "Write " + m.Name + " " + other + " …"
+		c.report("member", a.Name.Span, hint, "%s is not an %s of %s; %s does not fit it.", m.Name, what, block.Name, sign)
+		return
+	}
+	c.report("member", a.Name.Span, hint, "A %s has no %s named %s.", block.Name, what, a.Name.Text)
+}
+
+// writeTarget resolves a place that takes a value of type from.
+func (c *checker) writeTarget(e syntax.Expr, from *Type) *Ref {
+	target := c.target(e)
+	if target == nil {
+		return nil
+	}
+	if target.Type() != from {
+		c.report("type", e.Place(), "", "%s is %s %s, but %s %s comes out here.", target.Name(), article(target.Type().Name), target.Type().Name, article(from.Name), from.Name)
+		return nil
+	}
+	target.Variable.uses.write(Wrote{At: e.Place(), Conditional: c.nested > 0})
+	return target
+}

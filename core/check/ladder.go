@@ -1,0 +1,156 @@
+package check
+
+import (
+	"strings"
+
+	"celandine/core/syntax"
+)
+
+func (c *checker) series(s *syntax.Series) *Series {
+	out := &Series{}
+	for _, e := range s.Elements {
+		if typed := c.element(e); typed != nil {
+			out.Elements = append(out.Elements, typed)
+		}
+	}
+	return out
+}
+
+func (c *checker) element(e syntax.Element) Element {
+	switch e := e.(type) {
+	case *syntax.Series:
+		return c.series(e)
+	case *syntax.Parallel:
+		out := &Parallel{}
+		for _, branch := range e.Branches {
+			out.Branches = append(out.Branches, c.series(branch))
+		}
+		return out
+	case *syntax.Contact:
+		return c.contact(e)
+	case *syntax.Coil:
+		return c.coil(e)
+	case *syntax.Box:
+		return c.box(e)
+	}
+	return nil
+}
+
+func (c *checker) contact(e *syntax.Contact) Element {
+	edge := e.Kind == syntax.RisingContact || e.Kind == syntax.FallingContact
+	if e.Operand == nil && !edge {
+		c.report("unnamed", e.Span, "Pick one, or delete the contact.", "This contact has no variable.")
+		return nil
+	}
+	out := &Contact{Kind: e.Kind, At: e.Span}
+	if e.Operand != nil {
+		switch x := e.Operand.(type) {
+		case *syntax.Identifier, *syntax.Member, *syntax.Address, *syntax.Index, *syntax.Binary:
+		case *syntax.Unary:
+			c.report("contact", e.Span, "Write [/"+x.X.Place().Text()+"] for a contact that passes power when the variable is FALSE.", "A contact holds one variable or a comparison.")
+			return nil
+		default:
+			c.report("contact", e.Span, "Write [x], or [x > 3].", "A contact holds one variable or a comparison.")
+			return nil
+		}
+		if x, ok := e.Operand.(*syntax.Binary); ok && operators[x.Op] < Equal {
+			c.report("contact", e.Span, "Draw contacts in series for AND, and branches { a | b } for OR.", "A contact holds one variable or one comparison, not %s.", x.Op)
+			return nil
+		}
+		if out.Operand = c.condition(e.Operand); out.Operand == nil {
+			return nil
+		}
+	}
+	switch {
+	case e.Memory != nil && !edge:
+		c.report("contact", e.Span, "Write [P x @ m] or [N x @ m].", "Only an edge contact has a memory.")
+	case e.Memory != nil:
+		if out.Memory = c.target(e.Memory); out.Memory != nil {
+			if out.Memory.Type() != Bool {
+				c.report("type", e.Memory.Place(), "", "An edge's memory is a BOOL; %s is %s %s.", out.Memory.Name(), article(out.Memory.Type().Name), out.Memory.Type().Name)
+				return nil
+			}
+			out.Memory.Variable.uses.remember(e.Span)
+		}
+	case edge:
+		out.Memory = c.memory(e.Span)
+	}
+	return out
+}
+
+func (c *checker) coil(e *syntax.Coil) Element {
+	if e.Operand == nil {
+		c.report("unnamed", e.Span, "Pick one, or delete the coil.", "This coil has no variable.")
+		return nil
+	}
+	target := c.target(e.Operand)
+	if target == nil {
+		return nil
+	}
+	if target.Type() != Bool {
+		c.report("type", e.Operand.Place(), "Use a box such as MOVE(value) => "+target.Name()+".", "A coil writes a BOOL; %s is %s %s.", target.Name(), article(target.Type().Name), target.Type().Name)
+		return nil
+	}
+	target.Variable.uses.write(Wrote{At: e.Span, Coil: e.Kind, InRung: true,
+		Conditional: e.Kind == syntax.SetCoil || e.Kind == syntax.ResetCoil})
+	out := &Coil{Kind: e.Kind, Target: target, At: e.Span}
+	if e.Kind == syntax.RisingCoil || e.Kind == syntax.FallingCoil {
+		out.Memory = c.memory(e.Span)
+	}
+	return out
+}
+
+// box checks a function or function block drawn in a rung.
+func (c *checker) box(e *syntax.Box) Element {
+	id, named := e.Call.Callee.(*syntax.Identifier)
+	if named && c.find(id.Text) == nil {
+		return c.functionBox(id, e)
+	}
+	callee := c.reference(e.Call.Callee)
+	if callee == nil {
+		return nil
+	}
+	if callee.Type().Class != Instance {
+		c.report("call", e.Span, "Write ["+callee.Name()+"] for a contact or ("+callee.Name()+") for a coil.", "%s is %s %s and cannot be called.", callee.Name(), article(callee.Type().Name), callee.Type().Name)
+		return nil
+	}
+	out := &BlockBox{}
+	if !e.EN {
+		out.In, out.Out = callee.Type().Block.PowerIn(), callee.Type().Block.PowerOut()
+	}
+	if e.Result != nil {
+		c.report("call", e.Result.Place(), "Write "+callee.Type().Block.PowerOut().Name+" => "+e.Result.Place().Text()+" inside the parentheses.", "A function block has no single result.")
+	}
+	if out.Call = c.blockCall(e.Call, out.In); out.Call == nil {
+		return nil
+	}
+	if out.In == nil && out.Call.Enable != nil {
+		c.report("call", e.Span, "", "EN is given twice.")
+	}
+	return out
+}
+
+func (c *checker) functionBox(id *syntax.Identifier, e *syntax.Box) Element {
+	var target *Ref
+	var want *Type
+	if e.Result != nil {
+		if target = c.target(e.Result); target == nil {
+			return nil
+		}
+		want = target.Type()
+	}
+	value, gate := c.function(id, e.Call, want)
+	if value == nil {
+		return nil
+	}
+	if target != nil {
+		target.Variable.uses.write(Wrote{At: e.Span, Conditional: true})
+		if value = c.convert(value, want); value == nil {
+			return nil
+		}
+	} else if !gate {
+		c.report("call", e.Span, "Write => and a variable after it.", "The result of %s goes nowhere.", strings.ToUpper(id.Text))
+		return nil
+	}
+	return &FunctionBox{Name: strings.ToUpper(id.Text), Value: value, Target: target, Gate: gate, At: e.Span}
+}

@@ -1,0 +1,317 @@
+// Package check gives names and types to a syntax tree.
+//
+// [Check] takes parsed files and the points of a panel and returns a typed [Program], in which every name is a [Variable], every expression has a
+// [Type], conversions are explicit and constants are folded; or the list of
+// what is wrong. It also finds what is legal but seldom meant, and says so as
+// warnings. It runs nothing.
+package check
+
+import (
+	"celandine/core/source"
+	"celandine/core/syntax"
+)
+
+// A Point is an input or output of a panel, in scope in every program.
+type Point struct {
+	Name    string
+	Type    *Type
+	Address string // %IX0.0, or ""
+	Input   bool
+	Initial int64
+	Label   string
+}
+
+// Role tells who may write a variable.
+type Role uint8
+
+// The roles.
+const (
+	Local Role = iota
+	Input
+	Output
+	System // FIRST_SCAN
+)
+
+// A Variable is a named place. Two names on one address share one Variable's
+// storage: Same is the first of them.
+type Variable struct {
+	Name     string
+	Type     *Type
+	Role     Role
+	Address  string
+	Initial  int64
+	Constant bool
+	Point    bool        // of the panel
+	Unit     string      // the program that declares it, "" for points
+	Same     *Variable   // whose storage this name shares, or nil
+	Span     source.Span // of the declaration; nowhere for points
+	Hidden   bool        // an edge contact's or coil's own memory
+	uses     usage
+}
+
+// Storage returns the variable that owns the bits.
+func (v *Variable) Storage() *Variable {
+	if v.Same != nil {
+		return v.Same
+	}
+	return v
+}
+
+// A Program is everything that runs: its variables, and the bodies in order.
+type Program struct {
+	Variables []*Variable
+	Units     []*Unit
+}
+
+// Inputs returns the variables that the world writes.
+func (p *Program) Inputs() []*Variable { return p.withRole(Input) }
+
+// Outputs returns the variables that the world reads.
+func (p *Program) Outputs() []*Variable { return p.withRole(Output) }
+
+func (p *Program) withRole(role Role) []*Variable {
+	var list []*Variable
+	for _, v := range p.Variables {
+		if v.Role == role && v.Same == nil {
+			list = append(list, v)
+		}
+	}
+	return list
+}
+
+// A Unit is one PROGRAM: statements, or rungs.
+type Unit struct {
+	Name       string
+	Statements []Statement
+	Rungs      []*Rung
+	Tree       *syntax.Unit
+}
+
+// An Expr is a typed expression.
+type Expr interface {
+	Type() *Type
+	Span() source.Span
+}
+
+type (
+	// Const is a value known before the run.
+	Const struct {
+		T     *Type
+		Value int64
+		At    source.Span
+	}
+	// Ref reads or writes a variable, or a member of a block instance.
+	Ref struct {
+		Variable *Variable
+		Member   *Member // or nil
+		At       source.Span
+	}
+	// Op applies an operator to operands of one type; the result is of type T.
+	Op struct {
+		Op   Operator
+		T    *Type
+		X, Y Expr // Y is nil for Not and Negate
+		At   source.Span
+	}
+	// Choose is X where If is TRUE, else Y.
+	Choose struct {
+		If, X, Y Expr
+		At       source.Span
+	}
+	// Convert is X as another type.
+	Convert struct {
+		T *Type
+		X Expr
+	}
+)
+
+// Operator is what an Op does.
+type Operator uint8
+
+// The operators.
+const (
+	Not Operator = iota
+	Negate
+	And
+	Or
+	Xor
+	Add
+	Sub
+	Mul
+	Div
+	Mod
+	Equal
+	NotEqual
+	Less
+	LessEqual
+)
+
+func (e *Const) Type() *Type   { return e.T }
+func (e *Op) Type() *Type      { return e.T }
+func (e *Choose) Type() *Type  { return e.X.Type() }
+func (e *Convert) Type() *Type { return e.T }
+
+// Type returns the type of the variable, or of its member.
+func (e *Ref) Type() *Type {
+	if e.Member != nil {
+		return e.Member.Type
+	}
+	return e.Variable.Type
+}
+
+// Name returns the name as a watch list has it: settle.ET.
+func (e *Ref) Name() string {
+	if e.Member != nil {
+		return e.Variable.Name + "." + e.Member.Name
+	}
+	return e.Variable.Name
+}
+
+func (e *Const) Span() source.Span   { return e.At }
+func (e *Ref) Span() source.Span     { return e.At }
+func (e *Op) Span() source.Span      { return e.At }
+func (e *Choose) Span() source.Span  { return e.At }
+func (e *Convert) Span() source.Span { return e.X.Span() }
+
+// A Statement is a typed statement.
+type Statement interface{ statement() }
+
+type (
+	// Assign writes Value to Target.
+	Assign struct {
+		Target *Ref
+		Value  Expr
+		At     source.Span
+	}
+	// Call runs a function block instance once. Inputs left out keep their
+	// values. Enable, where it is not nil, is EN; ENO, where it is not nil, takes ENO.
+	Call struct {
+		Instance *Variable
+		Inputs   []Binding
+		Outputs  []Binding
+		Enable   Expr
+		ENO      *Ref
+		At       source.Span
+	}
+	// If runs the first arm whose condition is TRUE.
+	If struct {
+		Arms []Arm
+		Else []Statement
+		At   source.Span
+	}
+	// Arm is one IF or ELSIF.
+	Arm struct {
+		Condition Expr
+		Body      []Statement
+	}
+	// Case runs the choice that has the value.
+	Case struct {
+		Value   Expr
+		Choices []Choice
+		Else    []Statement
+		At      source.Span
+	}
+	// Choice is what Case runs for some values.
+	Choice struct {
+		Labels []Label
+		Body   []Statement
+	}
+	// Label is the values From … To.
+	Label struct{ From, To int64 }
+	// For counts from From to To by Step.
+	For struct {
+		Counter        *Ref
+		From, To, Step Expr
+		Body           []Statement
+		At             source.Span
+	}
+	// While tests before each turn.
+	While struct {
+		Condition Expr
+		Body      []Statement
+		At        source.Span
+	}
+	// Repeat tests after each turn.
+	Repeat struct {
+		Body  []Statement
+		Until Expr
+		At    source.Span
+	}
+	// Jump is EXIT, CONTINUE or RETURN.
+	Jump struct {
+		Word string
+		At   source.Span
+	}
+)
+
+// A Binding ties a block's member to a value going in or a place going out.
+type Binding struct {
+	Member *Member
+	Value  Expr // of an input
+	Target *Ref // of an output
+}
+
+func (*Assign) statement() {}
+func (*Call) statement()   {}
+func (*If) statement()     {}
+func (*Case) statement()   {}
+func (*For) statement()    {}
+func (*While) statement()  {}
+func (*Repeat) statement() {}
+func (*Jump) statement()   {}
+
+// A Rung is one typed network.
+type Rung struct {
+	Title  string
+	Number int // from 1 in its program
+	Net    *Series
+	At     source.Span
+}
+
+// An Element stands in a rung.
+type Element interface{ element() }
+
+type (
+	// Series passes power through each element in turn.
+	Series struct{ Elements []Element }
+	// Parallel passes power if any branch does; all branches run, the upper first.
+	Parallel struct{ Branches []*Series }
+	// Contact passes power by its operand. For an edge with no operand the
+	// power itself is sensed. Memory is set for edges.
+	Contact struct {
+		Kind    syntax.ContactKind
+		Operand Expr
+		Memory  *Ref
+		At      source.Span
+	}
+	// Coil writes the power. Memory is set for edges.
+	Coil struct {
+		Kind   syntax.CoilKind
+		Target *Ref
+		Memory *Ref
+		At     source.Span
+	}
+	// BlockBox calls an instance. Power drives In, or EN where In is nil;
+	// Out, or ENO where Out is nil, is the power out.
+	BlockBox struct {
+		Call *Call
+		In   *Member
+		Out  *Member
+	}
+	// FunctionBox computes Value when it has power and writes it to Target,
+	// which may be nil. The power out is the power in; where Gate is set, the BOOL Value decides as well.
+	FunctionBox struct {
+		Name   string
+		Value  Expr
+		Target *Ref
+		Gate   bool
+		At     source.Span
+	}
+)
+
+func (*Series) element()      {}
+func (*Parallel) element()    {}
+func (*Contact) element()     {}
+func (*Coil) element()        {}
+func (*BlockBox) element()    {}
+func (*FunctionBox) element() {}

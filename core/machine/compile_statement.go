@@ -1,0 +1,192 @@
+package machine
+
+import "celandine/core/check"
+
+// block compiles statements; each gives its scratch back.
+func (c *compiler) block(list []check.Statement) {
+	for _, s := range list {
+		bits, words := c.usedBits, c.usedWords
+		c.statement(s)
+		c.usedBits, c.usedWords = bits, words
+	}
+}
+
+func (c *compiler) statement(s check.Statement) {
+	switch s := s.(type) {
+	case *check.Assign:
+		c.at = s.At
+		c.assign(s.Target, s.Value)
+	case *check.Call:
+		c.at = s.At
+		c.callStatement(s)
+	case *check.If:
+		c.ifStatement(s)
+	case *check.Case:
+		c.caseStatement(s)
+	case *check.For:
+		c.forStatement(s)
+	case *check.While:
+		c.loop(func() {
+			top := c.here()
+			c.at = s.At
+			exit := c.jumpUnless(c.bool(s.Condition, anywhere))
+			c.block(s.Body)
+			c.land(c.continues)
+			c.emit(instruction{op: opJump, a: top})
+			c.land([]int{exit})
+		})
+	case *check.Repeat:
+		c.loop(func() {
+			top := c.here()
+			c.block(s.Body)
+			c.land(c.continues)
+			c.at = s.At
+			back := c.jumpUnless(c.bool(s.Until, anywhere))
+			c.code.instructions[back].a = top
+		})
+	case *check.Jump:
+		c.at = s.At
+		j := c.emit(instruction{op: opJump})
+		switch s.Word {
+		case "EXIT":
+			c.exits = append(c.exits, j)
+		case "CONTINUE":
+			c.continues = append(c.continues, j)
+		default:
+			c.returns = append(c.returns, j)
+		}
+	}
+}
+
+// loop compiles a loop with EXIT and CONTINUE of its own.
+func (c *compiler) loop(body func()) {
+	exits, continues := c.exits, c.continues
+	c.exits, c.continues = nil, nil
+	body()
+	c.land(c.exits)
+	c.exits, c.continues = exits, continues
+}
+
+func (c *compiler) assign(target *check.Ref, value check.Expr) {
+	at := into(c.index(target.Variable, target.Member))
+	if target.Type() == check.Bool {
+		c.bool(value, at)
+		return
+	}
+	c.word(value, at)
+}
+
+func (c *compiler) callStatement(s *check.Call) {
+	enable := always
+	if s.Enable != nil {
+		enable = c.held([]operand{c.bool(s.Enable, anywhere)})
+	}
+	c.enabled(enable, func() { c.call(s) })
+	if s.ENO != nil {
+		c.emit(instruction{op: opCopy, a: c.index(s.ENO.Variable, s.ENO.Member), b: uint32(enable)})
+	}
+}
+
+// enabled compiles what runs only where the operand is TRUE.
+func (c *compiler) enabled(enable operand, body func()) {
+	if enable == always {
+		body()
+		return
+	}
+	skip := c.jumpUnless(enable)
+	body()
+	c.land([]int{skip})
+}
+
+// call compiles the inputs, the block itself and the outputs.
+func (c *compiler) call(s *check.Call) {
+	l := layouts[s.Instance.Type.Block.Family()]
+	at := c.places[s.Instance.Storage()]
+	in := instruction{op: l.op, a: at.bit, b: at.word}
+	if count := s.Instance.Type.Block.Count; count != nil {
+		in.n = countIndex(count)
+	}
+	for _, b := range s.Inputs {
+		if k, ok := b.Value.(*check.Const); ok && b.Member.Name == l.preset {
+			in.c = c.constant(k.Value) + 1
+			continue
+		}
+		c.assign(&check.Ref{Variable: s.Instance, Member: b.Member}, b.Value)
+	}
+	c.emit(in)
+	for _, b := range s.Outputs {
+		c.assign(b.Target, &check.Ref{Variable: s.Instance, Member: b.Member})
+	}
+}
+
+func (c *compiler) ifStatement(s *check.If) {
+	var ends []int
+	for i, arm := range s.Arms {
+		c.at = arm.Condition.Span()
+		next := c.jumpUnless(c.bool(arm.Condition, anywhere))
+		c.block(arm.Body)
+		if i+1 < len(s.Arms) || s.Else != nil {
+			ends = append(ends, c.emit(instruction{op: opJump}))
+		}
+		c.land([]int{next})
+	}
+	c.block(s.Else)
+	c.land(ends)
+}
+
+func (c *compiler) caseStatement(s *check.Case) {
+	c.at = s.At
+	value := c.scratchWord()
+	c.word(s.Value, into(value))
+	flag := c.scratchBit()
+	var ends []int
+	for _, choice := range s.Choices {
+		var hits []int
+		for _, l := range choice.Labels {
+			hits = append(hits, c.caseLabel(l, value, flag))
+		}
+		next := c.emit(instruction{op: opJump})
+		c.land(hits)
+		c.block(choice.Body)
+		ends = append(ends, c.emit(instruction{op: opJump}))
+		c.land([]int{next})
+	}
+	c.block(s.Else)
+	c.land(ends)
+}
+
+// caseLabel jumps where the value is the label's.
+func (c *compiler) caseLabel(l check.Label, value, flag uint32) int {
+	if l.From == l.To {
+		c.emit(instruction{op: opEqual, a: flag, b: value, c: c.constant(l.From)})
+	} else {
+		upper := c.scratchBit()
+		c.emit(instruction{op: opLessEqual, a: flag, b: c.constant(l.From), c: value})
+		c.emit(instruction{op: opLessEqual, a: upper, b: value, c: c.constant(l.To)})
+		c.emit(instruction{op: opAnd, a: flag, b: uint32(bit(flag)), c: uint32(bit(upper))})
+	}
+	return c.emit(instruction{op: opJumpIf, b: uint32(bit(flag))})
+}
+
+// forStatement evaluates the bounds once. The limit and the step lie in two
+// words side by side.
+func (c *compiler) forStatement(s *check.For) {
+	c.at = s.At
+	counter := c.index(s.Counter.Variable, s.Counter.Member)
+	from := c.word(s.From, anywhere)
+	limit := uint32(len(c.code.words))
+	c.code.words = append(c.code.words, 0, 0)
+	c.word(s.To, into(limit))
+	c.word(s.Step, into(limit+1))
+	c.emit(instruction{op: opMove, a: counter, b: from})
+	c.emit(instruction{op: opCheckStep, b: limit + 1})
+	c.loop(func() {
+		exit := c.emit(instruction{op: opForTest, n: countIndex(s.Counter.Type()), b: counter, c: limit})
+		top := c.here()
+		c.block(s.Body)
+		c.land(c.continues)
+		c.at = s.At
+		c.emit(instruction{op: opForNext, n: countIndex(s.Counter.Type()), a: top, b: counter, c: limit})
+		c.land([]int{exit})
+	})
+}

@@ -1,0 +1,174 @@
+package machine_test
+
+import (
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"golang.org/x/tools/txtar"
+
+	"celandine/core/check"
+	"celandine/core/machine"
+	"celandine/core/signal"
+	"celandine/core/source"
+	"celandine/core/syntax"
+)
+
+// TestConformance plays each archive's script and compares every scan with its
+// expected table; a value holds until a later row changes it, except a TIME, which is compared in the rows alone.
+func TestConformance(t *testing.T) {
+	files, err := filepath.Glob("../testdata/conformance/*.txtar")
+	require.NoError(t, err)
+	require.NotEmpty(t, files)
+	for _, name := range files {
+		t.Run(strings.TrimSuffix(filepath.Base(name), ".txtar"), func(t *testing.T) { conform(t, name) })
+	}
+}
+
+func conform(t *testing.T, name string) {
+	text, err := os.ReadFile(name)
+	require.NoError(t, err)
+	archive := txtar.Parse(text)
+	parts := map[string][]byte{}
+	for _, f := range archive.Files {
+		parts[strings.SplitN(f.Name, ".", 2)[0]] = f.Data
+	}
+	var periodText string
+	var scans int
+	_, line, _ := strings.Cut(strings.TrimSpace(string(archive.Comment)), "\n")
+	_, err = fmt.Sscanf(strings.ReplaceAll(line, ",", ""), "period %s %d scans", &periodText, &scans)
+	require.NoError(t, err, "second line: period 10ms, 40 scans")
+	period, err := signal.ParseTime(periodText)
+	require.NoError(t, err)
+
+	code := compile(t, string(parts["program"]), nil)
+	kinds := func(name string) (signal.Kind, error) {
+		if k, ok := code.KindOf(name); ok {
+			return k, nil
+		}
+		return 0, fmt.Errorf("no value named %s", name)
+	}
+	script, problems := signal.ReadTable(parts["script"], period, kinds)
+	require.Empty(t, problems)
+	script.Scans = scans
+	want, problems := signal.ReadTable(parts["trace"], period, kinds)
+	require.Empty(t, problems)
+	var watch []string
+	for _, c := range want.Columns {
+		watch = append(watch, c.Name)
+	}
+	run, err := code.Play(script, watch)
+	require.NoError(t, err)
+	checkFault(t, run, strings.TrimSpace(string(parts["fault"])))
+	compare(t, run.Trace, want, string(parts["trace"]))
+}
+
+func checkFault(t *testing.T, run *machine.Run, want string) {
+	if want == "" {
+		require.Nil(t, run.Fault)
+		return
+	}
+	require.NotNil(t, run.Fault)
+	line, column := run.Fault.Span.File.Position(run.Fault.Span.Start)
+	assert.Contains(t, fmt.Sprintf("scan %d at %d:%d: %s", run.Fault.Scan, line, column, run.Fault.Message), want)
+	assert.Equal(t, run.Fault.Scan, run.Trace.Scans)
+}
+
+func compare(t *testing.T, got, want *signal.Trace, table string) {
+	rows := map[int]bool{}
+	for _, line := range strings.Split(table, "\n")[1:] {
+		var scan int
+		if n, _ := fmt.Sscanf(line, "%d,", &scan); n == 1 {
+			rows[scan] = true
+		}
+	}
+	for i, c := range want.Columns {
+		for scan := 0; scan < got.Scans; scan++ {
+			if c.Kind == signal.Time && !rows[scan] {
+				continue
+			}
+			assert.Equal(t, c.Kind.Format(c.At(scan)), c.Kind.Format(got.Columns[i].At(scan)), "%s at scan %d", c.Name, scan)
+		}
+	}
+}
+
+func compile(t testing.TB, text string, points []check.Point) *machine.Code {
+	t.Helper()
+	file, problems := syntax.Parse(source.NewFile("program", text))
+	require.Empty(t, problems)
+	program, problems := check.Check([]*syntax.File{file}, points)
+	require.NotNil(t, program, "%v", problems)
+	return machine.Compile(program)
+}
+
+// A force holds against every write of a scan, and one on an input holds its image.
+func TestForceWinsOverEveryWrite(t *testing.T) {
+	code := compile(t, `PROGRAM p
+VAR_INPUT a : BOOL; END_VAR
+VAR_OUTPUT fan, seen : BOOL; END_VAR
+LADDER
+RUNG [a] -- (fan) -- [fan] -- (seen);
+END_LADDER
+END_PROGRAM`, nil)
+	m := code.Start(10 * time.Millisecond)
+	fan, _ := code.Slot("fan")
+	seen, _ := code.Slot("seen")
+	a, _ := code.Slot("a")
+	m.Write(a, 1)
+	m.Force(fan, 0)
+	require.Nil(t, m.Scan())
+	assert.Equal(t, int64(0), m.Read(fan))
+	assert.Equal(t, int64(0), m.Read(seen), "the contact behind the coil sees the force")
+	m.Release(fan)
+	require.Nil(t, m.Scan())
+	assert.Equal(t, int64(1), m.Read(fan))
+	assert.Equal(t, int64(1), m.Read(seen))
+}
+
+// A restored snapshot goes on exactly as the original did.
+func TestSnapshotRestores(t *testing.T) {
+	code := compile(t, `PROGRAM p
+VAR_OUTPUT n : DINT; q : BOOL; END_VAR
+VAR t1 : TON; END_VAR
+n := n + 1;
+t1(IN := n > 3, PT := T#50ms);
+q := t1.Q;
+END_PROGRAM`, nil)
+	m := code.Start(10 * time.Millisecond)
+	n, _ := code.Slot("n")
+	q, _ := code.Slot("q")
+	for range 5 {
+		require.Nil(t, m.Scan())
+	}
+	s := m.Snapshot()
+	state := func() (list []int64) {
+		for range 10 {
+			require.Nil(t, m.Scan())
+			list = append(list, m.Read(n), m.Read(q))
+		}
+		return list
+	}
+	first := state()
+	m.Restore(s)
+	assert.Equal(t, first, state())
+}
+
+// A scan allocates nothing.
+func TestScanAllocatesNothing(t *testing.T) {
+	code := compile(t, `PROGRAM p
+VAR a, b, c : BOOL; n : INT; t1 : TON; c1 : CTU; END_VAR
+LADDER
+RUNG { [a] | [b] } -- [/c] -- (a);
+RUNG [a] -- t1(PT := T#1s) -- (b);
+RUNG [P b] -- c1(PV := 3) -- (c);
+RUNG ADD(n, 1) => n;
+END_LADDER
+END_PROGRAM`, nil)
+	m := code.Start(10 * time.Millisecond)
+	assert.Zero(t, testing.AllocsPerRun(100, func() { m.Scan() }))
+}

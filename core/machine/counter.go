@@ -1,0 +1,127 @@
+package machine
+
+import "celandine/core/check"
+
+// counting lists the types that something counts in; an instruction names one
+// by its index.
+var counting = [...]*check.Type{check.Sint, check.Int, check.Dint, check.Lint, check.Usint, check.Uint, check.Udint, check.Ulint}
+
+const countsUlint = uint16(len(counting) - 1)
+
+// limits are the least and greatest value of each type in counting.
+var limits = func() (table [len(counting)][2]int64) {
+	for i, t := range counting {
+		table[i][0], table[i][1] = t.Range()
+	}
+	table[countsUlint][1] = -1 // all bits set
+	return table
+}()
+
+func countIndex(t *check.Type) uint16 {
+	for i, c := range counting {
+		if c == t {
+			return uint16(i)
+		}
+	}
+	return 0
+}
+
+// reached is cv >= pv in the counting type.
+func reached(n uint16, cv, pv int64) byte {
+	if n == countsUlint {
+		return truth(uint64(cv) >= uint64(pv))
+	}
+	return truth(cv >= pv)
+}
+
+// spent is cv <= 0 in the counting type.
+func spent(n uint16, cv int64) byte { return truth(cv == 0 || cv < 0 && n != countsUlint) }
+
+const (
+	wordPV = 0
+	wordCV = 1
+)
+
+func counterWords(in *instruction, words []int64) []int64 {
+	w := words[in.b : in.b+2]
+	if in.c != 0 {
+		w[wordPV] = words[in.c-1]
+	}
+	return w
+}
+
+// countUp is CTU (IEC 61131-3, table 45). Its bits are CU, R, Q and CU's last value.
+func countUp(in *instruction, bits []byte, words []int64) {
+	f, w := bits[in.a:in.a+4], counterWords(in, words)
+	switch {
+	case f[1] != 0:
+		w[wordCV] = 0
+	case f[0]&^f[3] != 0 && w[wordCV] != limits[in.n][1]:
+		w[wordCV]++
+	}
+	f[3] = f[0]
+	f[2] = reached(in.n, w[wordCV], w[wordPV])
+}
+
+// countDown is CTD. Its bits are CD, LD, Q and CD's last value.
+func countDown(in *instruction, bits []byte, words []int64) {
+	f, w := bits[in.a:in.a+4], counterWords(in, words)
+	switch {
+	case f[1] != 0:
+		w[wordCV] = w[wordPV]
+	case f[0]&^f[3] != 0 && w[wordCV] != limits[in.n][0]:
+		w[wordCV]--
+	}
+	f[3] = f[0]
+	f[2] = spent(in.n, w[wordCV])
+}
+
+// countBoth is CTUD. Its bits are CU, CD, R, LD, QU, QD and the last values of
+// CU and CD.
+func countBoth(in *instruction, bits []byte, words []int64) {
+	f, w := bits[in.a:in.a+8], counterWords(in, words)
+	up, down := f[0]&^f[6], f[1]&^f[7]
+	switch {
+	case f[2] != 0:
+		w[wordCV] = 0
+	case f[3] != 0:
+		w[wordCV] = w[wordPV]
+	case up == down: // none, or both in one scan
+	case up != 0 && w[wordCV] != limits[in.n][1]:
+		w[wordCV]++
+	case down != 0 && w[wordCV] != limits[in.n][0]:
+		w[wordCV]--
+	}
+	f[6], f[7] = f[0], f[1]
+	f[4] = reached(in.n, w[wordCV], w[wordPV])
+	f[5] = spent(in.n, w[wordCV])
+}
+
+// passed reports whether a FOR counter is beyond its limit.
+func passed(counter, limit, step int64, unsigned bool) bool {
+	switch {
+	case unsigned:
+		return uint64(counter) > uint64(limit)
+	case step < 0:
+		return counter < limit
+	}
+	return counter > limit
+}
+
+// forNext adds the step and reports whether the loop goes on. It ends without
+// wrapping where the sum would leave the type: the counter then stays.
+func (m *Machine) forNext(in *instruction) bool {
+	counter, limit, step := &m.words[in.b], m.words[in.c], m.words[in.c+1]
+	next := *counter + step
+	unsigned := in.n == countsUlint
+	switch {
+	case unsigned && uint64(next) < uint64(*counter):
+		return false
+	case !unsigned && (step > 0 && next < *counter || step < 0 && next > *counter):
+		return false
+	case !unsigned && (next < limits[in.n][0] || next > limits[in.n][1]):
+		return false
+	}
+	*counter = next
+	return !passed(next, limit, step, unsigned)
+}

@@ -1,0 +1,122 @@
+package machine
+
+import (
+	"time"
+
+	"celandine/core/source"
+)
+
+// Budget is the number of instructions that one scan may execute.
+const Budget = 100_000
+
+// A Machine is a program at work. The zero Machine is not usable; see [Code.Start].
+type Machine struct {
+	code   *Code
+	period time.Duration
+	scan   int // the next to be executed
+	bits   []byte
+	words  []int64
+	forces []force
+}
+
+// Start returns a machine before its first scan.
+func (c *Code) Start(period time.Duration) *Machine {
+	return &Machine{code: c, period: period, bits: append([]byte(nil), c.bits...), words: append([]int64(nil), c.words...)}
+}
+
+// A Fault ended a run. The scan in which it happened has no place in the trace.
+type Fault struct {
+	Scan    int
+	Code    string // divide, endless-loop, step
+	Message string
+	Span    source.Span
+}
+
+// Scans returns the number of scans executed.
+func (m *Machine) Scans() int { return m.scan }
+
+// Read returns the present value of a slot.
+func (m *Machine) Read(s Slot) int64 {
+	if s.isBit() {
+		return int64(m.bits[s.index])
+	}
+	return m.words[s.index]
+}
+
+// Write sets a value once; the logic may overwrite it in the next scan.
+func (m *Machine) Write(s Slot, v int64) {
+	if s.isBit() {
+		m.bits[s.index] = byte(v & 1)
+		return
+	}
+	m.words[s.index] = s.Type.Wrap(v)
+}
+
+type force struct {
+	slot  Slot
+	value int64
+}
+
+// Force holds a value against the logic until Release: it is applied again
+// after every write and before publication.
+func (m *Machine) Force(s Slot, v int64) {
+	m.Release(s)
+	m.forces = append(m.forces, force{s, v})
+	m.Write(s, v)
+}
+
+// Release ends a force; the value stays until something writes it.
+func (m *Machine) Release(s Slot) {
+	for i, f := range m.forces {
+		if f.slot.index == s.index && f.slot.isBit() == s.isBit() {
+			m.forces = append(m.forces[:i], m.forces[i+1:]...)
+			return
+		}
+	}
+}
+
+func (m *Machine) applyForces() {
+	for _, f := range m.forces {
+		m.Write(f.slot, f.value)
+	}
+}
+
+// Scan executes one scan with the input image as it stands.
+func (m *Machine) Scan() *Fault {
+	now := int64(m.scan) * int64(m.period)
+	if pc, why := m.run(now); why != finished {
+		return m.fault(pc, why)
+	}
+	m.scan++
+	m.bits[m.code.firstScan] = 0
+	return nil
+}
+
+// run executes the program once. With forces it goes one instruction at a
+// time, since a force wins over every single write.
+func (m *Machine) run(now int64) (int, stop) {
+	if len(m.forces) == 0 {
+		return m.execute(0, Budget, now)
+	}
+	m.applyForces()
+	pc, why := 0, outOfFuel
+	for fuel := Budget; fuel > 0 && why == outOfFuel; fuel-- {
+		pc, why = m.execute(pc, 1, now)
+		m.applyForces()
+	}
+	return pc, why
+}
+
+func (m *Machine) fault(pc int, why stop) *Fault {
+	f := &Fault{Scan: m.scan, Span: m.code.spans[pc]}
+	switch why {
+	case divided:
+		f.Code, f.Message = "divide", "This divides by zero."
+	case zeroStep:
+		f.Code, f.Message = "step", "This FOR has a step of zero, so it would never end."
+	default:
+		f.Code = "endless-loop"
+		f.Message = "This scan executed more than 100,000 instructions: an endless loop. A loop cannot wait for an input; inputs change only between scans."
+	}
+	return f
+}

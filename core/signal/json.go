@@ -1,0 +1,81 @@
+package signal
+
+import (
+	"encoding/json"
+	"fmt"
+	"time"
+)
+
+// MarshalJSON writes a trace as {"period", "scans", "signals": [{"name",
+// "type", "segments": [[scan, value, slope], …]}]}. A BOOL's value is 0 or 1 and a
+// TIME's is in nanoseconds, as is the period.
+func (t *Trace) MarshalJSON() ([]byte, error) {
+	out := jsonTrace{Period: int64(t.Period), Scans: t.Scans, Signals: []jsonColumn{}}
+	for _, c := range t.Columns {
+		j := jsonColumn{Name: c.Name, Type: c.Kind.String(), Segments: make([][3]any, 0, len(c.Segments))}
+		for _, s := range c.Segments {
+			var v any = s.Value
+			if c.Kind == Real || c.Kind == Uint {
+				v = c.Kind.JSON(s.Value)
+			}
+			j.Segments = append(j.Segments, [3]any{s.Scan, v, s.Slope})
+		}
+		out.Signals = append(out.Signals, j)
+	}
+	return json.Marshal(out)
+}
+
+type jsonTrace struct {
+	Period  int64        `json:"period"`
+	Scans   int          `json:"scans"`
+	Signals []jsonColumn `json:"signals"`
+}
+
+type jsonColumn struct {
+	Name     string   `json:"name"`
+	Type     string   `json:"type"`
+	Segments [][3]any `json:"segments"`
+}
+
+// UnmarshalJSON reads what MarshalJSON writes.
+func (t *Trace) UnmarshalJSON(text []byte) error {
+	var in struct {
+		Period  int64
+		Scans   int
+		Signals []struct {
+			Name     string
+			Type     string
+			Segments [][3]json.Number
+		}
+	}
+	if err := json.Unmarshal(text, &in); err != nil {
+		return fmt.Errorf("reading a trace: %w", err)
+	}
+	*t = Trace{Period: time.Duration(in.Period), Scans: in.Scans}
+	for _, s := range in.Signals {
+		c := &Column{Name: s.Name}
+		for k, name := range kindNames {
+			if name == s.Type {
+				c.Kind = Kind(k)
+			}
+		}
+		for _, seg := range s.Segments {
+			scan, _ := seg[0].Int64()
+			slope, _ := seg[2].Int64()
+			value, err := c.Kind.parseJSON(seg[1])
+			if err != nil {
+				return fmt.Errorf("reading signal %s: %w", s.Name, err)
+			}
+			c.Segments = append(c.Segments, Segment{int(scan), value, slope})
+		}
+		t.Columns = append(t.Columns, c)
+	}
+	return nil
+}
+
+func (k Kind) parseJSON(n json.Number) (int64, error) {
+	if k == Real || k == Uint {
+		return k.Parse(n.String())
+	}
+	return n.Int64()
+}

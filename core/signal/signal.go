@@ -1,0 +1,217 @@
+// Package signal holds what a run recorded.
+//
+// A [Column] is one signal as a list of segments: from Segment.Scan on, the value is
+// Value + Slope × (n − Scan). A BOOL that changes twice has three segments however long the run, and a running
+// timer's elapsed time is one. A [Trace] is columns with the period and the number
+// of scans. Scripted inputs, recorded traces and expected traces are all
+// traces, and the scan table ([ReadTable], [WriteTable]) is their text form.
+//
+// The package knows nothing of programs or exercises and reads no clock.
+package signal
+
+import (
+	"fmt"
+	"math"
+	"sort"
+	"strconv"
+	"strings"
+	"time"
+)
+
+// Kind tells how the 64 bits of a value are read.
+type Kind uint8
+
+// The kinds of value.
+const (
+	Bool Kind = iota // 0 or 1
+	Int              // two's complement
+	Uint             // unsigned, for ULINT and LWORD
+	Real             // the bits of a float64
+	Time             // nanoseconds
+)
+
+var kindNames = [...]string{"BOOL", "INT", "UINT", "REAL", "TIME"}
+
+// String returns the name that JSON uses for the kind.
+func (k Kind) String() string { return kindNames[k] }
+
+// Format writes a value as people read it: TRUE, 12, 3.5, T#1m30s.
+func (k Kind) Format(v int64) string {
+	switch k {
+	case Bool:
+		if v != 0 {
+			return "TRUE"
+		}
+		return "FALSE"
+	case Uint:
+		return strconv.FormatUint(uint64(v), 10)
+	case Real:
+		s := strconv.FormatFloat(math.Float64frombits(uint64(v)), 'g', -1, 64)
+		if !strings.ContainsAny(s, ".eIN") {
+			s += ".0"
+		}
+		return s
+	case Time:
+		return FormatTime(time.Duration(v))
+	}
+	return strconv.FormatInt(v, 10)
+}
+
+// JSON returns the value as JSON has it: true, 12, 3.5, "T#1m30s".
+func (k Kind) JSON(v int64) any {
+	switch k {
+	case Bool:
+		return v != 0
+	case Uint:
+		return uint64(v)
+	case Real:
+		f := math.Float64frombits(uint64(v))
+		if math.IsNaN(f) || math.IsInf(f, 0) {
+			return k.Format(v)
+		}
+		return f
+	case Time:
+		return k.Format(v)
+	}
+	return v
+}
+
+// Parse reads a value as a person or a scan table writes it.
+func (k Kind) Parse(text string) (int64, error) {
+	switch k {
+	case Bool:
+		switch strings.ToUpper(text) {
+		case "1", "TRUE":
+			return 1, nil
+		case "0", "FALSE":
+			return 0, nil
+		}
+		return 0, fmt.Errorf("%q is not 0, 1, FALSE or TRUE", text)
+	case Time:
+		d, err := ParseTime(text)
+		return int64(d), err
+	case Real:
+		f, err := strconv.ParseFloat(text, 64)
+		if err != nil {
+			return 0, fmt.Errorf("%q is not a number", text)
+		}
+		return int64(math.Float64bits(f)), nil
+	case Uint:
+		u, err := strconv.ParseUint(text, 10, 64)
+		if err != nil {
+			return 0, fmt.Errorf("%q is not a whole number from 0 up", text)
+		}
+		return int64(u), nil
+	}
+	n, err := strconv.ParseInt(text, 10, 64)
+	if err != nil {
+		return 0, fmt.Errorf("%q is not a whole number", text)
+	}
+	return n, nil
+}
+
+// A Segment is a stretch of a column that one straight line describes.
+type Segment struct {
+	Scan  int
+	Value int64
+	Slope int64 // change a scan
+}
+
+func (s Segment) at(scan int) int64 { return s.Value + s.Slope*int64(scan-s.Scan) }
+
+// A Column is one signal. Its first segment begins at the first scan recorded.
+type Column struct {
+	Name     string
+	Kind     Kind
+	Segments []Segment
+}
+
+// Append records the value at a scan, which must follow the last one given.
+// The segments depend on the values alone, not on how they were come by.
+func (c *Column) Append(scan int, value int64) {
+	n := len(c.Segments)
+	if n == 0 {
+		c.Segments = append(c.Segments, Segment{Scan: scan, Value: value})
+		return
+	}
+	last := &c.Segments[n-1]
+	if last.at(scan) == value {
+		return
+	}
+	if last.Scan == scan-1 && (c.Kind == Int || c.Kind == Time) && ramps(value-last.Value) {
+		last.Slope = value - last.Value
+		return
+	}
+	c.Segments = append(c.Segments, Segment{Scan: scan, Value: value})
+}
+
+// ramps reports whether a first step may be the start of a slope; a step that
+// overflows may not.
+func ramps(step int64) bool { return step > -1<<52 && step < 1<<52 }
+
+// At returns the value at a scan.
+func (c *Column) At(scan int) int64 {
+	i := sort.Search(len(c.Segments), func(i int) bool { return c.Segments[i].Scan > scan }) - 1
+	if i < 0 {
+		return 0
+	}
+	return c.Segments[i].at(scan)
+}
+
+// Sloped reports whether any segment climbs or falls.
+func (c *Column) Sloped() bool {
+	for _, s := range c.Segments {
+		if s.Slope != 0 {
+			return true
+		}
+	}
+	return false
+}
+
+// A Change is a value and the scan from which it holds.
+type Change struct {
+	Scan  int
+	Value int64
+}
+
+// Changes lists the value at the scan from, and each later change before to.
+func (c *Column) Changes(from, to int) []Change {
+	if from >= to {
+		return nil
+	}
+	list := []Change{{from, c.At(from)}}
+	for i, s := range c.Segments {
+		end := to
+		if i+1 < len(c.Segments) {
+			end = min(end, c.Segments[i+1].Scan)
+		}
+		for n := max(s.Scan, from+1); n < end; n++ {
+			if v := s.at(n); v != list[len(list)-1].Value {
+				list = append(list, Change{n, v})
+			} else if s.Slope == 0 {
+				break
+			}
+		}
+	}
+	return list
+}
+
+// A Trace is columns over the scans 0 … Scans−1, Period apart.
+type Trace struct {
+	Period  time.Duration
+	Scans   int
+	Columns []*Column
+}
+
+// Column returns the column of that name, in any case of letters, or nil.
+func (t *Trace) Column(name string) *Column {
+	for _, c := range t.Columns {
+		if strings.EqualFold(c.Name, name) {
+			return c
+		}
+	}
+	return nil
+}
+
+// Time returns the instant at which a scan starts.
+func (t *Trace) Time(scan int) time.Duration { return time.Duration(scan) * t.Period }

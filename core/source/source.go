@@ -1,0 +1,193 @@
+// Package source holds what every later room says about a text: the file it
+// came from, a [Span] in it, and a [Diagnostic] that tells a person what is
+// wrong there and what to write instead.
+//
+// In come names and texts; out come positions, lines and sorted diagnostics. It never reads a
+// file and knows nothing of the language.
+package source
+
+import (
+	"encoding/json"
+	"fmt"
+	"sort"
+	"strings"
+)
+
+// A File is one text with the name that people know it by.
+type File struct {
+	Name  string
+	Text  string
+	lines []int // offset of the first byte of each line
+}
+
+// NewFile returns a file whose lines are already counted.
+func NewFile(name, text string) *File {
+	lines := []int{0}
+	for i := 0; i < len(text); i++ {
+		if text[i] == '\n' {
+			lines = append(lines, i+1)
+		}
+	}
+	return &File{Name: name, Text: text, lines: lines}
+}
+
+// Position returns the line and the column (both from 1, columns in
+// characters) of a byte offset.
+func (f *File) Position(offset int) (line, column int) {
+	offset = min(max(offset, 0), len(f.Text))
+	i := sort.Search(len(f.lines), func(i int) bool { return f.lines[i] > offset }) - 1
+	return i + 1, len([]rune(f.Text[f.lines[i]:offset])) + 1
+}
+
+// Line returns the text of a line (from 1) without its line end.
+func (f *File) Line(line int) string {
+	if line < 1 || line > len(f.lines) {
+		return ""
+	}
+	end := len(f.Text)
+	if line < len(f.lines) {
+		end = f.lines[line] - 1
+	}
+	return strings.TrimSuffix(f.Text[f.lines[line-1]:end], "\r")
+}
+
+// A Span is a stretch of a file, from Start up to but without End, in bytes.
+// The zero Span is nowhere.
+type Span struct {
+	File       *File
+	Start, End int
+}
+
+// To returns the span from the start of s to the end of t.
+func (s Span) To(t Span) Span {
+	if s.File == nil {
+		return t
+	}
+	if t.File != s.File || t.End < s.Start {
+		return s
+	}
+	return Span{s.File, s.Start, t.End}
+}
+
+// Text returns the words under the span.
+func (s Span) Text() string {
+	if s.File == nil {
+		return ""
+	}
+	return s.File.Text[s.Start:s.End]
+}
+
+// String returns file:line:column.
+func (s Span) String() string {
+	if s.File == nil {
+		return "-"
+	}
+	line, column := s.File.Position(s.Start)
+	return fmt.Sprintf("%s:%d:%d", s.File.Name, line, column)
+}
+
+// Severity tells whether a diagnostic stops a program from running.
+type Severity string
+
+// The severities.
+const (
+	Error   Severity = "error"
+	Warning Severity = "warning"
+)
+
+// A Diagnostic says what is wrong at a place. Code is stable and meant for
+// scripts; Message is one sentence; Hint, which may be empty, is the way out.
+type Diagnostic struct {
+	Code     string
+	Severity Severity
+	Span     Span
+	Message  string
+	Hint     string
+}
+
+// String prints a diagnostic as file:line:col: error[code]: message, with the
+// hint behind it.
+func (d Diagnostic) String() string {
+	s := fmt.Sprintf("%s: %s[%s]: %s", d.Span, d.Severity, d.Code, d.Message)
+	if d.Hint != "" {
+		s += " " + d.Hint
+	}
+	return s
+}
+
+// MarshalJSON writes the place as file, line and column (from 1) and as byte
+// offsets, so that a script and an editor each find what they need.
+func (d Diagnostic) MarshalJSON() ([]byte, error) {
+	type place struct {
+		Code      string   `json:"code"`
+		Severity  Severity `json:"severity"`
+		File      string   `json:"file"`
+		Line      int      `json:"line"`
+		Column    int      `json:"column"`
+		EndLine   int      `json:"endLine"`
+		EndColumn int      `json:"endColumn"`
+		Message   string   `json:"message"`
+		Hint      string   `json:"hint,omitempty"`
+	}
+	p := place{Code: d.Code, Severity: d.Severity, Message: d.Message, Hint: d.Hint}
+	if f := d.Span.File; f != nil {
+		p.File = f.Name
+		p.Line, p.Column = f.Position(d.Span.Start)
+		p.EndLine, p.EndColumn = f.Position(d.Span.End)
+	}
+	return json.Marshal(p)
+}
+
+// A List is the diagnostics of one check.
+type List []Diagnostic
+
+// Add appends a diagnostic.
+func (l *List) Add(severity Severity, code string, span Span, hint, format string, args ...any) {
+	*l = append(*l, Diagnostic{Code: code, Severity: severity, Span: span, Message: fmt.Sprintf(format, args...), Hint: hint})
+}
+
+// Sort orders the list by file, place and code, so that it reads from the top.
+func (l List) Sort() {
+	sort.SliceStable(l, func(i, j int) bool {
+		a, b := l[i], l[j]
+		if a.Span.File != b.Span.File {
+			return a.Span.File != nil && (b.Span.File == nil || a.Span.File.Name < b.Span.File.Name)
+		}
+		if a.Span.Start != b.Span.Start {
+			return a.Span.Start < b.Span.Start
+		}
+		return a.Code < b.Code
+	})
+}
+
+// Count returns how many errors and warnings the list has.
+func (l List) Count() (errors, warnings int) {
+	for _, d := range l {
+		if d.Severity == Error {
+			errors++
+		} else {
+			warnings++
+		}
+	}
+	return errors, warnings
+}
+
+// HasErrors reports whether a program with these diagnostics cannot run.
+func (l List) HasErrors() bool {
+	errors, _ := l.Count()
+	return errors > 0
+}
+
+// Summary returns "1 error, 0 warnings".
+func (l List) Summary() string {
+	errors, warnings := l.Count()
+	return Plural(errors, "error") + ", " + Plural(warnings, "warning")
+}
+
+// Plural returns "1 scan" or "2 scans".
+func Plural(n int, noun string) string {
+	if n == 1 {
+		return "1 " + noun
+	}
+	return fmt.Sprintf("%d %ss", n, noun)
+}

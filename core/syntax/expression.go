@@ -1,0 +1,174 @@
+package syntax
+
+// The levels of the operators, from loosest to tightest (IEC 61131-3, table 71).
+func level(t Token) (level int, op string) {
+	switch t.Kind {
+	case Keyword:
+		switch t.Word {
+		case "OR":
+			return 1, "OR"
+		case "XOR":
+			return 2, "XOR"
+		case "AND":
+			return 3, "AND"
+		case "MOD":
+			return 6, "MOD"
+		}
+	case Amp:
+		return 3, "AND"
+	case Less, LessEq, Greater, GreaterEq, Equal, NotEqual:
+		return 4, t.Text
+	case Plus, Minus:
+		return 5, t.Text
+	case Star, Slash:
+		return 6, t.Text
+	case Power:
+		return 7, "**"
+	}
+	return 0, ""
+}
+
+func (p *parser) expression() Expr { return p.binary(1) }
+
+// binary reads operators of at least the given level; all are left-associative.
+func (p *parser) binary(lowest int) Expr {
+	x := p.unary()
+	for {
+		n, op := level(p.token)
+		if n < lowest {
+			return x
+		}
+		span := p.token.Span
+		p.advance()
+		x = &Binary{Op: op, X: x, Y: p.binary(n + 1), OpSpan: span}
+	}
+}
+
+func (p *parser) unary() Expr {
+	start := p.token.Span
+	op := ""
+	switch {
+	case p.token.Is("NOT"):
+		op = "NOT"
+	case p.token.Kind == Minus:
+		op = "-"
+	case p.token.Kind == Plus:
+		op = "+"
+	default:
+		return p.primary()
+	}
+	p.advance()
+	p.deeper()
+	x := p.unary()
+	p.depth--
+	return &Unary{Op: op, X: x, Span: start.To(x.Place())}
+}
+
+func (p *parser) primary() Expr {
+	t := p.token
+	switch t.Kind {
+	case Int, Real, Typed, Str:
+		p.advance()
+		return &Literal{t.Kind, t.Text, t.Span}
+	case AddressToken:
+		return p.address()
+	case LParen:
+		p.deeper()
+		p.advance()
+		x := p.expression()
+		p.expect(RParen, "to close the parenthesis")
+		p.depth--
+		return &Paren{x, t.Span.To(p.last)}
+	case Keyword:
+		if t.Word == "TRUE" || t.Word == "FALSE" {
+			p.advance()
+			return &Literal{Keyword, t.Word, t.Span}
+		}
+		return p.keywordCall()
+	case Ident:
+		return p.selected()
+	case Assign:
+		p.fail("To compare, write =.", ":= gives a value; it does not compare.")
+	}
+	p.fail("", "Expected a value here, found %s.", t.describe())
+	return nil
+}
+
+// keywordCall reads AND(a, b), whose name is also an operator.
+func (p *parser) keywordCall() Expr {
+	t := p.token
+	if n, _ := level(t); (n > 0 || t.Word == "NOT") && p.lookahead().Kind == LParen {
+		p.advance()
+		return p.call(&Identifier{Name{t.Word, t.Span}})
+	}
+	p.fail("", "Expected a value here, found %s.", t.describe())
+	return nil
+}
+
+func (p *parser) address() *Address {
+	a := &Address{p.token.Word, p.token.Span}
+	p.advance()
+	return a
+}
+
+// selected reads a name with what is selected from it: a.b[i](x).
+func (p *parser) selected() Expr {
+	var x Expr = &Identifier{p.name("a name")}
+	for {
+		switch p.token.Kind {
+		case Dot:
+			p.advance()
+			x = &Member{x, p.name("a name after the dot")}
+		case LBracket:
+			p.deeper()
+			p.advance()
+			index := &Index{Of: x, At: []Expr{p.expression()}}
+			for p.accept(Comma) {
+				index.At = append(index.At, p.expression())
+			}
+			p.expect(RBracket, "after the index")
+			p.depth--
+			index.Span = x.Place().To(p.last)
+			x = index
+		case LParen:
+			return p.call(x)
+		default:
+			return x
+		}
+	}
+}
+
+func (p *parser) call(callee Expr) *Call {
+	c := &Call{Callee: callee}
+	p.deeper()
+	p.expect(LParen, "after the name")
+	for p.token.Kind != RParen {
+		c.Arguments = append(c.Arguments, p.argument())
+		if !p.accept(Comma) {
+			break
+		}
+	}
+	p.expect(RParen, "after the inputs")
+	p.depth--
+	c.Span = callee.Place().To(p.last)
+	return c
+}
+
+func (p *parser) argument() Argument {
+	start := p.token.Span
+	if p.token.Kind == Ident {
+		switch next := p.lookahead().Kind; next {
+		case Assign, Output:
+			n := p.name("an input")
+			p.advance()
+			a := Argument{Name: &n, Output: next == Output}
+			if p.token.Kind != Comma && p.token.Kind != RParen {
+				a.Value = p.expression()
+			}
+			a.Span = start.To(p.last)
+			return a
+		}
+	}
+	x := p.expression()
+	return Argument{Value: x, Span: start.To(p.last)}
+}

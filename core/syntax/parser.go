@@ -1,0 +1,344 @@
+package syntax
+
+import (
+	"strings"
+
+	"celandine/core/source"
+)
+
+// Limits that keep a hostile text from costing more than an honest one.
+const (
+	MaxSize  = 256 << 10 // bytes of one program
+	MaxDepth = 100       // nested parentheses, branches or statements
+)
+
+// Parse reads one text. The file it returns is never nil; with errors in the
+// list it holds what could be read.
+func Parse(file *source.File) (*File, source.List) {
+	var problems source.List
+	if len(file.Text) > MaxSize {
+		problems.Add(source.Error, "too-large", source.Span{File: file}, "Split it, or remove what is not needed.",
+			"This program has %d KiB; the limit is %d KiB.", (len(file.Text)+1023)>>10, MaxSize>>10)
+		return &File{Source: file}, problems
+	}
+	p := &parser{scanner: scanner{file: file, text: file.Text, problems: &problems}}
+	p.advance()
+	f := &File{Source: file}
+	for p.token.Kind != EOF {
+		if u := p.unit(); u != nil {
+			f.Units = append(f.Units, u)
+		}
+	}
+	f.Comments = p.scanner.comments
+	problems.Sort()
+	return f, problems
+}
+
+type parser struct {
+	scanner scanner
+	token   Token
+	ahead   []Token     // read but not yet taken
+	last    source.Span // of the token before
+	depth   int
+}
+
+// failed unwinds to the nearest place from which reading can go on.
+type failed struct{}
+
+func (p *parser) advance() {
+	p.last = p.token.Span
+	if len(p.ahead) > 0 {
+		p.token, p.ahead = p.ahead[0], p.ahead[1:]
+		return
+	}
+	p.token = p.scanner.next()
+}
+
+func (p *parser) lookahead() Token {
+	if len(p.ahead) == 0 {
+		p.ahead = append(p.ahead, p.scanner.next())
+	}
+	return p.ahead[0]
+}
+
+func (p *parser) report(code string, span source.Span, hint, format string, args ...any) {
+	p.scanner.problems.Add(source.Error, code, span, hint, format, args...)
+}
+
+// fail reports what was expected and gives this statement, rung or declaration up.
+func (p *parser) fail(hint, format string, args ...any) {
+	if p.token.Kind != Bad { // the scanner has told already
+		p.report("syntax", p.token.Span, hint, format, args...)
+	}
+	panic(failed{})
+}
+
+// try runs read and reports whether it came to its end.
+func (p *parser) try(read func()) (ok bool) {
+	depth := p.depth
+	defer func() {
+		if r := recover(); r != nil {
+			if _, mine := r.(failed); !mine {
+				panic(r)
+			}
+			p.depth = depth
+		}
+	}()
+	read()
+	return true
+}
+
+// deeper guards against a text that nests without end.
+func (p *parser) deeper() {
+	p.depth++
+	if p.depth > MaxDepth {
+		p.report("too-deep", p.token.Span, "Split it into smaller parts.", "This is nested more than %d deep.", MaxDepth)
+		panic(failed{})
+	}
+}
+
+func (p *parser) accept(kind Kind) bool {
+	if p.token.Kind != kind {
+		return false
+	}
+	p.advance()
+	return true
+}
+
+func (p *parser) acceptWord(word string) bool {
+	if !p.token.Is(word) {
+		return false
+	}
+	p.advance()
+	return true
+}
+
+func (p *parser) expect(kind Kind, after string) {
+	if !p.accept(kind) {
+		p.fail("", "Expected %s %s, found %s.", kind, after, p.token.describe())
+	}
+}
+
+func (p *parser) expectWord(word, where string) {
+	if !p.acceptWord(word) {
+		p.fail("", "Expected %s %s, found %s.", word, where, p.token.describe())
+	}
+}
+
+func (p *parser) name(what string) Name {
+	if p.token.Kind == Keyword {
+		p.fail("Choose another name, for example my_"+strings.ToLower(p.token.Text)+".", "%s is a word of the language and cannot be %s.", p.token.Word, what)
+	}
+	if p.token.Kind != Ident {
+		p.fail("", "Expected %s, found %s.", what, p.token.describe())
+	}
+	n := Name{p.token.Text, p.token.Span}
+	p.advance()
+	return n
+}
+
+// skipTo leaves the parser at one of the keywords, or at the end.
+func (p *parser) skipTo(words ...string) {
+	for p.token.Kind != EOF {
+		for _, w := range words {
+			if p.token.Is(w) {
+				return
+			}
+		}
+		p.advance()
+	}
+}
+
+func (p *parser) unit() *Unit {
+	start := p.token.Span
+	for _, kind := range []UnitKind{Program, FunctionBlock, Function} {
+		if p.acceptWord(string(kind)) {
+			return p.unitOf(kind, start)
+		}
+	}
+	for _, word := range []string{"TYPE", "VAR_GLOBAL"} {
+		if p.token.Is(word) {
+			closing := map[string]string{"TYPE": "END_TYPE", "VAR_GLOBAL": "END_VAR"}[word]
+			p.report("unsupported", p.token.Span, "", "%s is not yet supported.", word)
+			p.skipTo(closing)
+			p.acceptWord(closing)
+			return nil
+		}
+	}
+	p.report("syntax", p.token.Span, "Begin with PROGRAM name, and close with END_PROGRAM.", "Expected PROGRAM, found %s.", p.token.describe())
+	p.advance()
+	p.skipTo("PROGRAM", "FUNCTION_BLOCK", "FUNCTION", "TYPE")
+	return nil
+}
+
+func (p *parser) unitOf(kind UnitKind, start source.Span) *Unit {
+	u := &Unit{Kind: kind, Name: Name{string(kind), start}}
+	closing := "END_" + string(kind)
+	p.try(func() {
+		u.Name = p.name("the name of this " + string(kind))
+		if p.accept(Colon) {
+			u.Result = p.typeName()
+		}
+		p.accept(Semicolon)
+	})
+	for p.token.Kind == Keyword && strings.HasPrefix(p.token.Word, "VAR") {
+		u.Sections = append(u.Sections, p.section())
+	}
+	u.Body = p.body(closing)
+	if !p.acceptWord(closing) {
+		p.report("syntax", p.last, "Write "+closing+" at its end.", "This %s has no %s.", kind, closing)
+		p.skipTo("PROGRAM", "FUNCTION_BLOCK", "FUNCTION", "TYPE")
+	}
+	u.Span = start.To(p.last)
+	return u
+}
+
+func (p *parser) section() *Section {
+	s := &Section{Word: p.token.Word, Span: p.token.Span}
+	p.advance()
+	for {
+		switch {
+		case p.acceptWord("CONSTANT"):
+			s.Constant = true
+			continue
+		case p.acceptWord("RETAIN"):
+			s.Retain = true
+			continue
+		}
+		break
+	}
+	for p.token.Kind != EOF && !p.token.Is("END_VAR") {
+		if p.startsBody() {
+			p.report("syntax", s.Span, "Write END_VAR after the last variable.", "%s has no END_VAR.", s.Word)
+			return s
+		}
+		var v *Variable
+		if p.try(func() { v = p.variable() }) {
+			s.Variables = append(s.Variables, v)
+			continue
+		}
+		p.skipDeclaration()
+	}
+	p.acceptWord("END_VAR")
+	s.Span = s.Span.To(p.last)
+	return s
+}
+
+// startsBody reports whether the token can stand in a body or open another
+// section, but not in a list of variables.
+func (p *parser) startsBody() bool {
+	if p.token.Kind != Keyword {
+		return false
+	}
+	switch p.token.Word {
+	case "LADDER", "IF", "CASE", "FOR", "WHILE", "REPEAT", "RUNG", "PROGRAM", "END_PROGRAM", "END_FUNCTION", "END_FUNCTION_BLOCK":
+		return true
+	}
+	return strings.HasPrefix(p.token.Word, "VAR")
+}
+
+func (p *parser) skipDeclaration() {
+	for p.token.Kind != EOF && !p.token.Is("END_VAR") && !p.startsBody() {
+		if p.accept(Semicolon) {
+			return
+		}
+		p.advance()
+	}
+}
+
+func (p *parser) variable() *Variable {
+	v := &Variable{Span: p.token.Span}
+	for {
+		v.Names = append(v.Names, p.variableName())
+		if !p.accept(Comma) {
+			break
+		}
+	}
+	if p.acceptWord("AT") {
+		if p.token.Kind != AddressToken {
+			p.fail("Write it like %IX0.3 (input), %QX0.3 (output) or %MW4 (memory).", "Expected an address after AT, found %s.", p.token.describe())
+		}
+		v.Address = p.address()
+	}
+	if p.token.Kind == Assign || p.token.Kind == Semicolon {
+		p.fail("Write, for example, "+v.Names[0].Text+" : BOOL;", "The type of %s is missing.", v.Names[0].Text)
+	}
+	p.expect(Colon, "after the name")
+	v.Type = p.typeName()
+	if p.token.Kind == Equal {
+		p.fail("Write := for an initial value.", "= compares; it does not give a value.")
+	}
+	if p.accept(Assign) {
+		v.Initial = p.expression()
+	}
+	v.Span = v.Span.To(p.last)
+	p.semicolon("this declaration")
+	return v
+}
+
+// variableName reads a name and tells the legal spelling of one with a space.
+func (p *parser) variableName() Name {
+	n := p.name("a variable's name")
+	if p.token.Kind != Ident {
+		return n
+	}
+	parts := []string{n.Text}
+	for p.token.Kind == Ident || p.token.Kind == Int {
+		parts = append(parts, p.token.Text)
+		n.Span = n.Span.To(p.token.Span)
+		p.advance()
+	}
+	n.Text = strings.Join(parts, "_")
+	p.report("name", n.Span, "Write "+n.Text+".", "A name has no space in it.")
+	return n
+}
+
+func (p *parser) typeName() *TypeName {
+	for _, word := range []string{"ARRAY", "STRUCT"} {
+		if p.token.Is(word) {
+			p.report("unsupported", p.token.Span, "", "%s is not yet supported.", word)
+			panic(failed{})
+		}
+	}
+	t := &TypeName{p.name("a type")}
+	if p.token.Kind == LBracket || p.token.Kind == LParen {
+		p.report("unsupported", p.token.Span, "", "A type with limits is not yet supported.")
+		panic(failed{})
+	}
+	return t
+}
+
+// semicolon takes the ; that ends something. Where it is missing but the next
+// line begins something new, it says so and reading goes on.
+func (p *parser) semicolon(what string) {
+	if p.accept(Semicolon) {
+		return
+	}
+	end := source.Span{File: p.scanner.file, Start: max(p.last.End-1, p.last.Start), End: p.last.End}
+	p.report("semicolon", end, "Write ; after "+p.last.Text()+".", "The ; at the end of %s is missing.", what)
+	if p.sameLine() {
+		panic(failed{})
+	}
+}
+
+// sameLine reports whether the token stands on the line of the one before.
+func (p *parser) sameLine() bool {
+	if p.token.Kind == EOF || p.token.Kind == Keyword {
+		return false
+	}
+	return !strings.Contains(p.scanner.text[p.last.End:p.token.Span.Start], "\n")
+}
+
+func (p *parser) body(closing string) Body {
+	if p.token.Is("FBD") {
+		p.report("unsupported", p.token.Span, "", "FBD is not yet supported.")
+		p.skipTo("END_FBD", closing)
+		p.acceptWord("END_FBD")
+		return &Text{}
+	}
+	if p.acceptWord("LADDER") {
+		return p.ladder(closing)
+	}
+	t := &Text{Statements: p.statements(closing)}
+	return t
+}

@@ -1,0 +1,274 @@
+package syntax
+
+import (
+	"strings"
+	"unicode"
+	"unicode/utf8"
+
+	"celandine/core/source"
+)
+
+// A Comment is kept beside the tree, with its place.
+type Comment struct {
+	Text string
+	Span source.Span
+}
+
+// scanner turns a text into tokens. It reports what cannot be a token and goes on.
+type scanner struct {
+	file     *source.File
+	text     string
+	at       int
+	comments []Comment
+	problems *source.List
+}
+
+func (s *scanner) span(start int) source.Span {
+	return source.Span{File: s.file, Start: start, End: s.at}
+}
+
+func (s *scanner) peek(ahead int) byte {
+	if s.at+ahead < len(s.text) {
+		return s.text[s.at+ahead]
+	}
+	return 0
+}
+
+// next returns the next token; after the last, EOF for ever.
+func (s *scanner) next() Token {
+	s.skipBlank()
+	start := s.at
+	if start >= len(s.text) {
+		return Token{Kind: EOF, Span: s.span(start)}
+	}
+	c := s.text[start]
+	switch {
+	case isLetter(c):
+		return s.word(start)
+	case isDigit(c):
+		return s.number(start)
+	case c == '\'' || c == '"':
+		return s.quoted(start, c)
+	case c == '%':
+		return s.address(start)
+	}
+	return s.sign(start)
+}
+
+func isLetter(c byte) bool { return c == '_' || 'a' <= c && c <= 'z' || 'A' <= c && c <= 'Z' }
+func isDigit(c byte) bool  { return '0' <= c && c <= '9' }
+
+func (s *scanner) skipBlank() {
+	for s.at < len(s.text) {
+		switch c := s.text[s.at]; {
+		case c == ' ' || c == '\t' || c == '\n' || c == '\r':
+			s.at++
+		case c == '/' && s.peek(1) == '/':
+			start := s.at
+			for s.at < len(s.text) && s.text[s.at] != '\n' {
+				s.at++
+			}
+			s.comments = append(s.comments, Comment{s.text[start:s.at], s.span(start)})
+		case c == '(' && s.peek(1) == '*':
+			s.comment("(*", "*)")
+		case c == '/' && s.peek(1) == '*':
+			s.comment("/*", "*/")
+		default:
+			return
+		}
+	}
+}
+
+func (s *scanner) comment(open, closing string) {
+	start, depth := s.at, 0
+	for s.at < len(s.text) {
+		switch rest := s.text[s.at:]; {
+		case strings.HasPrefix(rest, open):
+			depth++
+			s.at += 2
+		case strings.HasPrefix(rest, closing):
+			depth--
+			s.at += 2
+			if depth == 0 {
+				s.comments = append(s.comments, Comment{s.text[start:s.at], s.span(start)})
+				return
+			}
+		default:
+			s.at++
+		}
+	}
+	s.problems.Add(source.Error, "comment", source.Span{File: s.file, Start: start, End: start + 2},
+		"Write "+closing+" where the comment ends.", "This comment has no end.")
+}
+
+func (s *scanner) word(start int) Token {
+	for s.at < len(s.text) && (isLetter(s.text[s.at]) || isDigit(s.text[s.at])) {
+		s.at++
+	}
+	if s.at < len(s.text) && s.text[s.at] == '#' {
+		return s.typed(start)
+	}
+	text := s.text[start:s.at]
+	word := strings.ToUpper(text)
+	kind := Ident
+	if keywords[word] {
+		kind = Keyword
+	} else if legal := legalName(text); legal != text {
+		hint := "Write a name with letters, digits and single underscores."
+		if legal != "" {
+			hint = "Write " + legal + "."
+		}
+		s.problems.Add(source.Error, "name", s.span(start), hint,
+			"%s has a doubled or trailing underscore, which a name may not have.", text)
+		text, word = legal, strings.ToUpper(legal)
+	}
+	return Token{Kind: kind, Text: text, Word: word, Span: s.span(start)}
+}
+
+// legalName returns the name with single underscores and none at the end.
+func legalName(name string) string {
+	for strings.Contains(name, "__") {
+		name = strings.ReplaceAll(name, "__", "_")
+	}
+	return strings.TrimSuffix(name, "_")
+}
+
+// typed reads what follows the # of INT#5, T#1m30s, T#-2s or REAL#1.0E-3.
+func (s *scanner) typed(start int) Token {
+	s.at++
+	if c := s.peek(0); c == '-' || c == '+' {
+		s.at++
+	}
+	for s.at < len(s.text) {
+		c := s.text[s.at]
+		exponent := (c == '-' || c == '+') && (s.text[s.at-1] == 'e' || s.text[s.at-1] == 'E') && isDigit(s.peek(1)) && !isTime(s.text[start:s.at])
+		if !isLetter(c) && !isDigit(c) && c != '.' && c != '#' && !exponent {
+			break
+		}
+		s.at++
+	}
+	text := s.text[start:s.at]
+	return Token{Kind: Typed, Text: text, Word: strings.ToUpper(text), Span: s.span(start)}
+}
+
+func isTime(text string) bool {
+	prefix, _, _ := strings.Cut(strings.ToUpper(text), "#")
+	return prefix == "T" || prefix == "TIME"
+}
+
+func (s *scanner) number(start int) Token {
+	s.digits()
+	kind := Int
+	switch {
+	case s.peek(0) == '#':
+		s.at++
+		for s.at < len(s.text) && (isLetter(s.text[s.at]) || isDigit(s.text[s.at])) {
+			s.at++
+		}
+	case s.peek(0) == '.' && isDigit(s.peek(1)):
+		kind = Real
+		s.at++
+		s.digits()
+		fallthrough
+	default:
+		if c := s.peek(0); c == 'e' || c == 'E' {
+			sign := 0
+			if d := s.peek(1); d == '-' || d == '+' {
+				sign = 1
+			}
+			if isDigit(s.peek(1 + sign)) {
+				kind = Real
+				s.at += 1 + sign
+				s.digits()
+			}
+		}
+	}
+	if isLetter(s.peek(0)) {
+		return s.leadingDigit(start)
+	}
+	return Token{Kind: kind, Text: s.text[start:s.at], Span: s.span(start)}
+}
+
+func (s *scanner) digits() {
+	for s.at < len(s.text) && (isDigit(s.text[s.at]) || s.text[s.at] == '_') {
+		s.at++
+	}
+}
+
+// leadingDigit reads a name like 2nd_valve, reports it, and stands in for it
+// a legal one.
+func (s *scanner) leadingDigit(start int) Token {
+	for s.at < len(s.text) && (isLetter(s.text[s.at]) || isDigit(s.text[s.at])) {
+		s.at++
+	}
+	text := s.text[start:s.at]
+	legal := legalName(strings.TrimLeft(text, "0123456789_") + "_" + strings.TrimRight(text[:len(text)-len(strings.TrimLeft(text, "0123456789_"))], "_"))
+	s.problems.Add(source.Error, "name", s.span(start), "Write "+legal+", for example.", "The name %s begins with a digit.", text)
+	return Token{Kind: Ident, Text: legal, Word: strings.ToUpper(legal), Span: s.span(start)}
+}
+
+func (s *scanner) quoted(start int, quote byte) Token {
+	s.at++
+	for s.at < len(s.text) && s.text[s.at] != quote && s.text[s.at] != '\n' {
+		if s.text[s.at] == '$' {
+			s.at++
+		}
+		s.at++
+	}
+	s.at = min(s.at, len(s.text))
+	if s.peek(0) != quote {
+		s.problems.Add(source.Error, "string", s.span(start), "Write "+string(quote)+" at its end.", "This text in quotes has no end on its line.")
+		return Token{Kind: Str, Text: s.text[start:s.at] + string(quote), Span: s.span(start)}
+	}
+	s.at++
+	return Token{Kind: Str, Text: s.text[start:s.at], Span: s.span(start)}
+}
+
+func (s *scanner) address(start int) Token {
+	s.at++
+	for s.at < len(s.text) && (isLetter(s.text[s.at]) || isDigit(s.text[s.at]) || s.text[s.at] == '.' && isDigit(s.peek(1))) {
+		s.at++
+	}
+	text := s.text[start:s.at]
+	return Token{Kind: AddressToken, Text: text, Word: strings.ToUpper(text), Span: s.span(start)}
+}
+
+var signs = []struct {
+	text string
+	kind Kind
+}{
+	{":=", Assign}, {"=>", Output}, {"**", Power}, {"<=", LessEq}, {">=", GreaterEq}, {"<>", NotEqual}, {"--", Wire}, {"..", Range},
+	{"+", Plus}, {"-", Minus}, {"*", Star}, {"/", Slash}, {"<", Less}, {">", Greater}, {"=", Equal}, {"&", Amp},
+	{"(", LParen}, {")", RParen}, {"[", LBracket}, {"]", RBracket}, {"{", LBrace}, {"}", RBrace}, {"|", Bar},
+	{",", Comma}, {";", Semicolon}, {":", Colon}, {".", Dot}, {"@", At},
+}
+
+func (s *scanner) sign(start int) Token {
+	for _, sign := range signs {
+		if strings.HasPrefix(s.text[start:], sign.text) {
+			s.at += len(sign.text)
+			return Token{Kind: sign.kind, Text: sign.text, Span: s.span(start)}
+		}
+	}
+	r, size := utf8.DecodeRuneInString(s.text[start:])
+	s.at += size
+	// A run of stray signs is one mistake.
+	for s.at < len(s.text) {
+		next, n := utf8.DecodeRuneInString(s.text[s.at:])
+		if next < utf8.RuneSelf && next != '!' && next != '?' && next != '$' && next != '~' && next != '^' || unicode.IsSpace(next) {
+			break
+		}
+		s.at += n
+	}
+	hint := ""
+	switch r {
+	case '!':
+		hint = "Write NOT, or <> for “not equal”."
+	case '“', '”', '‘', '’', '`':
+		hint = "Write the plain quote '."
+	case '–', '—':
+		hint = "Write the plain sign - or, between rung elements, --."
+	}
+	s.problems.Add(source.Error, "sign", s.span(start), hint, "The sign %s has no meaning here.", s.text[start:s.at])
+	return Token{Kind: Bad, Text: s.text[start:s.at], Span: s.span(start)}
+}

@@ -1,0 +1,95 @@
+package syntax
+
+import (
+	"strings"
+
+	"celandine/core/source"
+)
+
+// A Kind tells what a token is.
+type Kind uint8
+
+// The kinds of token. Words with a fixed meaning are Keyword, and their text
+// tells which; P, N, S and R have a meaning in rungs only and stay Ident.
+const (
+	EOF Kind = iota
+	Bad
+	Ident
+	Keyword
+	Int
+	Real
+	Typed // INT#5, T#5s, BOOL#1
+	Str
+	AddressToken // %IX0.3
+	Assign       // :=
+	Output       // =>
+	Plus
+	Minus
+	Star
+	Slash
+	Power // **
+	Less
+	LessEq
+	Greater
+	GreaterEq
+	Equal
+	NotEqual
+	Amp
+	LParen
+	RParen
+	LBracket
+	RBracket
+	LBrace
+	RBrace
+	Bar
+	Wire // --
+	Comma
+	Semicolon
+	Colon
+	Dot
+	Range // ..
+	At    // @
+)
+
+// String returns the sign as it is written, or a word for what it stands for.
+func (k Kind) String() string {
+	return [...]string{"the end of the text", "this sign", "a name", "a keyword", "a number", "a number", "a literal", "a string",
+		"an address", ":=", "=>", "+", "-", "*", "/", "**", "<", "<=", ">", ">=", "=", "<>", "&", "(", ")", "[", "]", "{", "}",
+		"|", "--", ",", ";", ":", ".", "..", "@"}[k]
+}
+
+// A Token is one word or sign. Text is as written; Word is the upper-case form
+// of names and keywords.
+type Token struct {
+	Kind Kind
+	Text string
+	Word string
+	Span source.Span
+}
+
+// Is reports whether the token is the keyword.
+func (t Token) Is(keyword string) bool { return t.Kind == Keyword && t.Word == keyword }
+
+func (t Token) describe() string {
+	switch t.Kind {
+	case EOF:
+		return "the end of the text"
+	case Keyword:
+		return t.Word
+	}
+	return t.Text
+}
+
+var keywords = func() map[string]bool {
+	m := map[string]bool{}
+	for _, w := range strings.Fields(`AND ARRAY AT BY CASE CONSTANT CONTINUE DO ELSE ELSIF END_CASE END_FBD END_FOR END_FUNCTION
+		END_FUNCTION_BLOCK END_IF END_LADDER END_PROGRAM END_REPEAT END_STRUCT END_TYPE END_VAR END_WHILE EXIT FALSE FBD FOR
+		FUNCTION FUNCTION_BLOCK IF LADDER MOD NOT OF OR PROGRAM REPEAT RETAIN RETURN RUNG STRUCT THEN TO TRUE TYPE UNTIL VAR
+		VAR_EXTERNAL VAR_GLOBAL VAR_INPUT VAR_IN_OUT VAR_OUTPUT VAR_TEMP WHILE XOR`) {
+		m[w] = true
+	}
+	return m
+}()
+
+// IsKeyword reports whether a word, in any case, has a fixed meaning.
+func IsKeyword(word string) bool { return keywords[strings.ToUpper(word)] }
