@@ -13,6 +13,7 @@ require (
 	github.com/alexedwards/scs/v2 v2.9.0 // indirect
 	github.com/chromedp/cdproto v0.159.2 // indirect
 	github.com/chromedp/chromedp v0.23.0 // indirect
+	github.com/clipperhouse/uax29/v2 v2.7.0 // indirect
 	github.com/danielgtaylor/huma/v2 v2.37.2 // indirect
 	github.com/go-chi/chi/v5 v5.5.0 // indirect
 	github.com/go-chi/httplog/v3 v3.3.0 // indirect
@@ -29,6 +30,7 @@ require (
 	github.com/jinzhu/inflection v1.0.0 // indirect
 	github.com/jinzhu/now v1.1.5 // indirect
 	github.com/klauspost/cpuid/v2 v2.3.0 // indirect
+	github.com/mattn/go-runewidth v0.0.20 // indirect
 	github.com/mfridman/interpolate v0.0.2 // indirect
 	github.com/mitchellh/colorstring v0.0.0-20190213212951-d06e56a500db // indirect
 	github.com/pressly/goose/v3 v3.29.0 // indirect

@@ -215,3 +215,16 @@ func (t *Trace) Column(name string) *Column {
 
 // Time returns the instant at which a scan starts.
 func (t *Trace) Time(scan int) time.Duration { return time.Duration(scan) * t.Period }
+
+// Steps returns a column that takes each value from its scan on. Of several values at one
+// scan the last counts. The first must be at the first scan.
+func Steps(name string, kind Kind, values []Change) *Column {
+	c := &Column{Name: name, Kind: kind}
+	for i, v := range values {
+		if i+1 < len(values) && values[i+1].Scan == v.Scan {
+			continue
+		}
+		c.step(v.Scan, v.Value)
+	}
+	return c
+}

@@ -11,6 +11,7 @@ import (
 	"fmt"
 	"sort"
 	"strings"
+	"unicode/utf8"
 )
 
 // A File is one text with the name that people know it by.
@@ -37,6 +38,19 @@ func (f *File) Position(offset int) (line, column int) {
 	offset = min(max(offset, 0), len(f.Text))
 	i := sort.Search(len(f.lines), func(i int) bool { return f.lines[i] > offset }) - 1
 	return i + 1, len([]rune(f.Text[f.lines[i]:offset])) + 1
+}
+
+// Offset returns the byte offset of a line and column (both from 1).
+func (f *File) Offset(line, column int) int {
+	if line < 1 || line > len(f.lines) {
+		return len(f.Text)
+	}
+	at := f.lines[line-1]
+	for range column - 1 {
+		_, size := utf8.DecodeRuneInString(f.Text[at:])
+		at += size
+	}
+	return min(at, len(f.Text))
 }
 
 // Line returns the text of a line (from 1) without its line end.

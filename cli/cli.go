@@ -1,0 +1,119 @@
+// Package cli is the command line.
+//
+// [New] returns the root command with the local commands (check, run, grade,
+// draw), which call the core and need no service, and the remote ones (login,
+// exercise, handin, marks), which call package client. A command translates: arguments in, one call, lines out. [Execute]
+// turns its error into the exit status that scripts rely on.
+package cli
+
+import (
+	"errors"
+	"fmt"
+	"io"
+	"os"
+
+	"github.com/spf13/cobra"
+)
+
+// The exit statuses.
+const (
+	Done    = 0
+	Failed  = 1 // the program has errors, ended in a fault, or a mark is too low
+	Misused = 2 // the command line is wrong
+	Broken  = 3 // a file, the network or the service failed
+)
+
+// exit is an error that carries its status. A quiet one has been told already.
+type exit struct {
+	status int
+	err    error
+}
+
+func (e exit) Error() string {
+	if e.err == nil {
+		return ""
+	}
+	return e.err.Error()
+}
+
+func (e exit) Unwrap() error { return e.err }
+
+// failed ends with status 1 after the reasons have been printed.
+func failed() error { return exit{status: Failed} }
+
+func misused(format string, args ...any) error { return exit{Misused, fmt.Errorf(format, args...)} }
+
+// BrokenError ends a command with status 3.
+func BrokenError(err error) error { return exit{Broken, err} }
+
+// New returns the root command.
+func New() *cobra.Command {
+	root := &cobra.Command{
+		Use:   "celandine",
+		Short: "Run, grade and hand in controller exercises",
+		Long: `Celandine runs ladder and structured-text programs through scripted input scans
+and grades what they do against expected traces.
+
+The commands check, run, grade and draw work on files and need no service.`,
+		SilenceUsage:  true,
+		SilenceErrors: true,
+	}
+	root.CompletionOptions.HiddenDefaultCmd = true
+	root.SetFlagErrorFunc(func(c *cobra.Command, err error) error {
+		return misused("%v\nSee %s --help.", err, c.CommandPath())
+	})
+	root.AddGroup(&cobra.Group{ID: "local", Title: "On files, without a service:"}, &cobra.Group{ID: "remote", Title: "With a service:"},
+		&cobra.Group{ID: "service", Title: "The service itself:"})
+	for _, c := range []*cobra.Command{checkCommand(), runCommand(), gradeCommand(), drawCommand()} {
+		c.GroupID = "local"
+		root.AddCommand(c)
+	}
+	for _, c := range []*cobra.Command{loginCommand(), exerciseCommand(), handinCommand(), marksCommand()} {
+		c.GroupID = "remote"
+		root.AddCommand(c)
+	}
+	return root
+}
+
+// Execute runs the command line and returns the exit status. Errors go to
+// standard error.
+func Execute(root *cobra.Command, args []string, stderr io.Writer) int {
+	root.SetArgs(args)
+	root.SetErr(stderr)
+	err := root.Execute()
+	if err == nil {
+		return Done
+	}
+	if text := err.Error(); text != "" {
+		fmt.Fprintln(stderr, "celandine: "+text)
+	}
+	var e exit
+	if errors.As(err, &e) {
+		return e.status
+	}
+	var notFound *os.PathError
+	if errors.As(err, &notFound) {
+		return Broken
+	}
+	return Misused
+}
+
+// files is an argument rule: at least one file.
+func files(what string) cobra.PositionalArgs {
+	return func(c *cobra.Command, args []string) error {
+		if len(args) == 0 {
+			return misused("%s needs %s. See %s --help.", c.CommandPath(), what, c.CommandPath())
+		}
+		return nil
+	}
+}
+
+// exactly is an argument rule: these arguments and no others.
+func exactly(names ...string) cobra.PositionalArgs {
+	return func(c *cobra.Command, args []string) error {
+		if len(args) != len(names) {
+			return misused("%s takes %d argument(s): %v. See %s --help.", c.CommandPath(), len(names), names, c.CommandPath())
+		}
+		return nil
+	}
+}

@@ -1,0 +1,112 @@
+package cli
+
+import (
+	"fmt"
+	"io/fs"
+	"os"
+	"path/filepath"
+	"strings"
+
+	"celandine/core/exercise"
+	"celandine/core/grade"
+	"celandine/core/source"
+	"celandine/core/syntax"
+)
+
+// openSources reads program files. A file far beyond the limit is cut: the
+// parser refuses it by its size, and nothing is read in vain.
+func openSources(paths []string) ([]*source.File, error) {
+	var list []*source.File
+	for _, p := range paths {
+		f, err := openSource(p)
+		if err != nil {
+			return nil, err
+		}
+		list = append(list, f)
+	}
+	return list, nil
+}
+
+func openSource(path string) (*source.File, error) {
+	info, err := os.Stat(path)
+	if err != nil {
+		return nil, BrokenError(fmt.Errorf("cannot read the program: %w", err))
+	}
+	if info.IsDir() {
+		return nil, misused("%s is a folder; name the program files in it", path)
+	}
+	if info.Size() > 16*syntax.MaxSize {
+		return nil, exit{Failed, fmt.Errorf("%s: error[too-large]: this file has %d KiB; the limit is %d KiB", path, info.Size()>>10, syntax.MaxSize>>10)}
+	}
+	text, err := os.ReadFile(path)
+	if err != nil {
+		return nil, BrokenError(fmt.Errorf("cannot read the program: %w", err))
+	}
+	return source.NewFile(path, string(text)), nil
+}
+
+// openFolder reads an exercise folder.
+func openFolder(dir string) (exercise.Files, error) {
+	info, err := os.Stat(dir)
+	if err != nil {
+		return nil, BrokenError(fmt.Errorf("cannot read the exercise: %w", err))
+	}
+	if !info.IsDir() {
+		return nil, misused("%s is not a folder; an exercise is a folder with exercise.yaml in it", dir)
+	}
+	files := exercise.Files{}
+	err = filepath.WalkDir(dir, func(path string, d fs.DirEntry, err error) error {
+		if err != nil {
+			return err
+		}
+		if strings.HasPrefix(d.Name(), ".") && path != dir {
+			if d.IsDir() {
+				return fs.SkipDir
+			}
+			return nil
+		}
+		if !d.Type().IsRegular() {
+			return nil
+		}
+		name, _ := filepath.Rel(dir, path)
+		if len(files) == exercise.MaxFiles {
+			return fmt.Errorf("%s has more than %d files", dir, exercise.MaxFiles)
+		}
+		if info, err := d.Info(); err == nil && info.Size() > exercise.MaxFile {
+			return fmt.Errorf("%s is larger than 1 MiB", path)
+		}
+		text, err := os.ReadFile(path)
+		files[filepath.ToSlash(name)] = text
+		return err
+	})
+	if err != nil {
+		return nil, BrokenError(fmt.Errorf("cannot read the exercise: %w", err))
+	}
+	return files, nil
+}
+
+// openExercise reads a folder and makes it ready to grade; its problems are
+// printed with the folder before each file's name.
+func openExercise(dir string) (*grade.Grader, error) {
+	files, err := openFolder(dir)
+	if err != nil {
+		return nil, err
+	}
+	e, problems := exercise.Read(files)
+	if e == nil {
+		return nil, badExercise(dir, problems)
+	}
+	g, problems := grade.Prepare(e)
+	if g == nil {
+		return nil, badExercise(dir, problems)
+	}
+	return g, nil
+}
+
+func badExercise(dir string, problems source.List) error {
+	var lines []string
+	for _, d := range problems {
+		lines = append(lines, filepath.Join(dir, d.String()))
+	}
+	return exit{Failed, fmt.Errorf("the exercise has problems\n%s\n%s", strings.Join(lines, "\n"), problems.Summary())}
+}

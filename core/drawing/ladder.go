@@ -1,0 +1,250 @@
+// Package drawing lays out what is shown: ladders on a grid, and timing
+// diagrams on an axis, and writes both as text or SVG.
+//
+// [Ladder] turns a parsed body into [Rung] geometry: elements in cells, wires along rows,
+// links between rows. Nothing here knows types or values, so that a drawing in progress with
+// unnamed elements draws as well. [Timing] turns a trace into lanes of points.
+package drawing
+
+import (
+	"strings"
+
+	"celandine/core/source"
+	"celandine/core/syntax"
+)
+
+// A Rung is the geometry of one rung on a grid of cells. Columns have
+// boundaries 0 … Columns; boundary 0 is the left power rail.
+type Rung struct {
+	Title   string
+	Columns int
+	Rows    int
+	Items   []Item
+	Wires   []Wire
+	Links   []Link
+}
+
+// ItemKind tells how an item is drawn.
+type ItemKind string
+
+// The kinds of item.
+const (
+	ContactItem ItemKind = "contact"
+	CoilItem    ItemKind = "coil"
+	BoxItem     ItemKind = "box"
+)
+
+// An Item is an element in a cell. Power enters and leaves in its first row.
+type Item struct {
+	Kind    ItemKind
+	Row     int
+	Column  int
+	Rows    int
+	Mark    string // inside a contact or coil: "", "/", "P", "N", "S", "R"
+	Label   string // the variable, comparison or instance; "" while unnamed
+	Type    string // of a box, where the text names it
+	Inputs  []string
+	Outputs []string
+	Span    source.Span
+}
+
+// A Wire runs along a row between two boundaries.
+type Wire struct{ Row, From, To int }
+
+// A Link joins rows at a boundary.
+type Link struct{ Boundary, FromRow, ToRow int }
+
+// Ladder lays out the rungs of a body. types tells the type of an instance by
+// lower-case name; it may be nil.
+func Ladder(body *syntax.Ladder, types map[string]string) []Rung {
+	columns := 1
+	for _, r := range body.Rungs {
+		columns = max(columns, measure(r.Net.Elements))
+	}
+	var rungs []Rung
+	for _, r := range body.Rungs {
+		g := &grid{rung: Rung{Title: r.Title, Columns: columns}, types: types}
+		g.whole(r.Net, columns)
+		rungs = append(rungs, g.rung)
+	}
+	return rungs
+}
+
+// whole places a rung from the left rail, with its last coils at the right.
+func (g *grid) whole(s *syntax.Series, columns int) {
+	head, tail := splitTail(s.Elements)
+	end, rows := g.series(head, 0, 0)
+	start := columns - measure(tail)
+	if len(tail) > 0 || len(head) == 0 {
+		g.wire(0, end, start)
+	}
+	_, tailRows := g.series(tail, 0, start)
+	g.rung.Rows = max(rows, tailRows)
+}
+
+// InstanceTypes lists the declared types of a unit's variables by lower-case name.
+func InstanceTypes(u *syntax.Unit) map[string]string {
+	types := map[string]string{}
+	for _, s := range u.Sections {
+		for _, v := range s.Variables {
+			for _, n := range v.Names {
+				if v.Type != nil {
+					types[strings.ToLower(n.Text)] = v.Type.Text
+				}
+			}
+		}
+	}
+	return types
+}
+
+type grid struct {
+	rung  Rung
+	types map[string]string
+}
+
+func (g *grid) wire(row, from, to int) {
+	if to > from {
+		g.rung.Wires = append(g.rung.Wires, Wire{row, from, to})
+	}
+}
+
+// series places elements from a cell on; it returns the boundary where it
+// ends and the rows it needs.
+func (g *grid) series(elements []syntax.Element, row, column int) (end, rows int) {
+	rows = 1
+	for _, e := range elements {
+		var n int
+		column, n = g.element(e, row, column)
+		rows = max(rows, n)
+	}
+	return column, rows
+}
+
+func (g *grid) element(e syntax.Element, row, column int) (end, rows int) {
+	item := Item{Row: row, Column: column, Rows: 1, Span: e.Place()}
+	switch e := e.(type) {
+	case *syntax.Series:
+		return g.series(e.Elements, row, column)
+	case *syntax.Parallel:
+		return g.parallel(e, row, column)
+	case *syntax.Contact:
+		item.Kind, item.Mark, item.Label = ContactItem, string(e.Kind), words(e.Operand)
+		if e.Memory != nil {
+			item.Label += " @ " + words(e.Memory)
+		}
+	case *syntax.Coil:
+		item.Kind, item.Mark, item.Label = CoilItem, string(e.Kind), words(e.Operand)
+	case *syntax.Box:
+		g.box(&item, e)
+	}
+	g.rung.Items = append(g.rung.Items, item)
+	return column + 1, item.Rows
+}
+
+func words(e syntax.Expr) string {
+	if e == nil {
+		return ""
+	}
+	return e.Place().Text()
+}
+
+// blockPins names the power pins of the standard blocks, for the drawing only.
+var blockPins = map[string][2]string{
+	"SR": {"S1", "Q1"}, "RS": {"S", "Q1"}, "R_TRIG": {"CLK", "Q"}, "F_TRIG": {"CLK", "Q"},
+	"TON": {"IN", "Q"}, "TOF": {"IN", "Q"}, "TP": {"IN", "Q"}, "TACC": {"IN", "Q"},
+	"CTU": {"CU", "Q"}, "CTD": {"CD", "Q"}, "CTUD": {"CU", "QU"},
+}
+
+func (g *grid) box(item *Item, e *syntax.Box) {
+	item.Kind, item.Label = BoxItem, words(e.Call.Callee)
+	item.Type = g.types[strings.ToLower(item.Label)]
+	in, out := "EN", "ENO"
+	family, _, _ := strings.Cut(strings.ToUpper(item.Type), "_")
+	for _, key := range []string{strings.ToUpper(item.Type), family} {
+		if pins, ok := blockPins[key]; ok && !e.EN {
+			in, out = pins[0], pins[1]
+		}
+	}
+	item.Inputs, item.Outputs = []string{in}, []string{out}
+	for _, a := range e.Call.Arguments {
+		value := words(a.Value)
+		if a.Name != nil {
+			value = strings.TrimSpace(a.Name.Text + " " + value)
+		}
+		if a.Output {
+			item.Outputs = append(item.Outputs, words(a.Value)+" "+a.Name.Text)
+		} else {
+			item.Inputs = append(item.Inputs, value)
+		}
+	}
+	if e.Result != nil {
+		item.Outputs = append(item.Outputs, words(e.Result))
+	}
+	// Two text lines a row: the frame and the pins.
+	pins := max(len(item.Inputs), len(item.Outputs))
+	item.Rows = (pins + 2 + 1) / 2
+}
+
+func (g *grid) parallel(e *syntax.Parallel, row, column int) (end, rows int) {
+	type branch struct{ row, end int }
+	var branches []branch
+	end, next := column+1, row
+	for _, b := range e.Branches {
+		stop, n := g.series(b.Elements, next, column)
+		branches = append(branches, branch{next, stop})
+		end = max(end, stop)
+		next += n
+	}
+	for _, b := range branches {
+		g.wire(b.row, b.end, end)
+	}
+	if last := branches[len(branches)-1].row; last > row {
+		g.rung.Links = append(g.rung.Links, Link{column, row, last}, Link{end, row, last})
+	}
+	return end, next - row
+}
+
+// splitTail returns the elements before the coils that end a rung, and those
+// coils, which stand below each other in the last columns.
+func splitTail(elements []syntax.Element) (head, tail []syntax.Element) {
+	cut := len(elements)
+	for cut > 0 && onlyCoils(elements[cut-1]) {
+		cut--
+	}
+	return elements[:cut], elements[cut:]
+}
+
+func onlyCoils(e syntax.Element) bool {
+	switch e := e.(type) {
+	case *syntax.Coil:
+		return true
+	case *syntax.Parallel:
+		for _, b := range e.Branches {
+			for _, x := range b.Elements {
+				if !onlyCoils(x) {
+					return false
+				}
+			}
+		}
+		return true
+	}
+	return false
+}
+
+// measure counts the columns that elements in series need.
+func measure(elements []syntax.Element) int {
+	sum := 0
+	for _, e := range elements {
+		width := 1
+		switch e := e.(type) {
+		case *syntax.Series:
+			width = measure(e.Elements)
+		case *syntax.Parallel:
+			for _, b := range e.Branches {
+				width = max(width, measure(b.Elements))
+			}
+		}
+		sum += width
+	}
+	return sum
+}

@@ -1,0 +1,149 @@
+// Package exercise reads the exercise package: the folder in which an
+// instructor keeps a brief, the panel's points, scripted inputs and what is
+// graded.
+//
+// In come the folder's files as bytes ([Read]); out comes an [Exercise] whose
+// scenarios are input columns over scans, or every problem at once with its file, line and
+// the way out. Steps speak of devices, and the wiring decides the bit: pressing a normally closed button makes its
+// input FALSE. The package compiles and runs nothing.
+package exercise
+
+import (
+	"crypto/sha256"
+	"encoding/hex"
+	"sort"
+	"strings"
+	"time"
+
+	"celandine/core/signal"
+)
+
+// Format is the first line of every exercise.yaml.
+const Format = "celandine/exercise/1"
+
+// Files is an exercise folder: contents by slash-separated path.
+type Files map[string][]byte
+
+// Hash names the folder's contents: the same files give the same hash.
+func (f Files) Hash() string {
+	paths := make([]string, 0, len(f))
+	for p := range f {
+		paths = append(paths, p)
+	}
+	sort.Strings(paths)
+	h := sha256.New()
+	for _, p := range paths {
+		content := sha256.Sum256(f[p])
+		h.Write([]byte(p + "\x00"))
+		h.Write(content[:])
+	}
+	return hex.EncodeToString(h.Sum(nil))
+}
+
+// An Exercise is one task with everything needed to grade it.
+type Exercise struct {
+	Name      string // of the folder; letters, digits and hyphens
+	Title     string
+	Topic     string
+	Brief     string // Markdown
+	Period    time.Duration
+	Languages []string // ladder, st
+	Inputs    []Point
+	Outputs   []Point
+	Graded    []Graded
+	Scenarios []Scenario
+	Solutions []Source
+	Starters  []Source
+}
+
+// A Source is a program of the folder.
+type Source struct {
+	Name string // solution.ladder
+	Text string
+}
+
+// Language returns ladder or st, by the file's extension.
+func (s Source) Language() string { return s.Name[strings.LastIndexByte(s.Name, '.')+1:] }
+
+// A Point is one wire between the panel and the controller.
+type Point struct {
+	Name    string `json:"name"`
+	Address string `json:"at"`
+	Device  string `json:"device"`
+	Closed  bool   `json:"closed"` // wired normally closed
+	Label   string `json:"label"`
+	Type    string `json:"type"` // BOOL, INT, DINT …
+	Unit    string `json:"unit,omitempty"`
+	Initial int64  `json:"initial,omitempty"` // the device's state at the start
+}
+
+// Kind tells how the point's values are read.
+func (p Point) Kind() signal.Kind { return pointTypes[p.Type] }
+
+// Bit returns what the input shows for a state of its device.
+func (p Point) Bit(state int64) int64 {
+	if p.Kind() == signal.Bool && p.Closed {
+		return state ^ 1
+	}
+	return state
+}
+
+// Rest returns what the input shows before anything is touched.
+func (p Point) Rest() int64 { return p.Bit(p.Initial) }
+
+var pointTypes = map[string]signal.Kind{
+	"BOOL": signal.Bool, "SINT": signal.Int, "INT": signal.Int, "DINT": signal.Int, "LINT": signal.Int,
+	"USINT": signal.Int, "UINT": signal.Int, "UDINT": signal.Int, "BYTE": signal.Int, "WORD": signal.Int, "DWORD": signal.Int, "TIME": signal.Time,
+}
+
+// Graded is a signal that is compared in every scenario.
+type Graded struct {
+	Signal string
+	Weight int
+	Slack  int   // scans
+	Within int64 // in the signal's own measure, nanoseconds for TIME; -1 for a stepped signal
+	within string
+}
+
+// A Scenario is one scripted run and what is expected of it.
+type Scenario struct {
+	Name   string
+	Points Marks
+	Shown  bool          // learners see its script and its traces
+	Script *signal.Trace // every input, scan by scan
+	Expect Expectation
+}
+
+// Expectation is where the expected trace comes from: the solution, or a table.
+type Expectation struct {
+	Table *signal.Trace // nil: the solution's own trace
+	file  string
+	text  []byte
+}
+
+// Points is the sum of the scenarios' points.
+func (e *Exercise) Points() Marks {
+	var sum Marks
+	for _, s := range e.Scenarios {
+		sum += s.Points
+	}
+	return sum
+}
+
+// Input returns the input of that name, in any case of letters.
+func (e *Exercise) Input(name string) (Point, bool) {
+	for _, p := range e.Inputs {
+		if strings.EqualFold(p.Name, name) {
+			return p, true
+		}
+	}
+	return Point{}, false
+}
+
+func (e *Exercise) inputNames() []string {
+	names := make([]string, len(e.Inputs))
+	for i, p := range e.Inputs {
+		names[i] = p.Name
+	}
+	return names
+}

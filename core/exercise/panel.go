@@ -1,0 +1,128 @@
+package exercise
+
+import (
+	"regexp"
+	"strings"
+
+	"go.yaml.in/yaml/v3"
+
+	"celandine/core/signal"
+)
+
+var inputDevices = []string{"button", "switch", "sensor"}
+
+var outputDevices = []string{"valve", "motor", "heater", "buzzer", "indicator", "lamp", "fan", "pump", "screen", "counter"}
+
+var pointAddress = regexp.MustCompile(`^%[IQM]([XBWDL]?)\d{1,5}(\.[0-7])?$`)
+
+func (r *reader) panel(n *yaml.Node) {
+	taken := map[string]*yaml.Node{}
+	r.mapping(n, "panel",
+		field{"inputs", true, func(v *yaml.Node) {
+			r.list(v, "inputs", func(item *yaml.Node) {
+				if p, ok := r.point(item, "I", inputDevices, taken); ok {
+					r.exercise.Inputs = append(r.exercise.Inputs, p)
+				}
+			})
+		}},
+		field{"outputs", true, func(v *yaml.Node) {
+			r.list(v, "outputs", func(item *yaml.Node) {
+				if p, ok := r.point(item, "Q", outputDevices, taken); ok {
+					r.exercise.Outputs = append(r.exercise.Outputs, p)
+				}
+			})
+		}},
+	)
+}
+
+var pointName = regexp.MustCompile(`^[A-Za-z]([A-Za-z0-9]|_[A-Za-z0-9])*$`)
+
+func (r *reader) point(n *yaml.Node, area string, devices []string, taken map[string]*yaml.Node) (Point, bool) {
+	p := Point{Type: "BOOL"}
+	var initial *yaml.Node
+	before := len(r.problems)
+	r.mapping(n, "A point",
+		field{"name", true, func(v *yaml.Node) {
+			p.Name = r.text(v, "name")
+			if !pointName.MatchString(p.Name) {
+				r.at(v, "Write letters, digits and single underscores, beginning with a letter.", "A point cannot be named %q.", p.Name)
+			}
+			r.once(taken, strings.ToLower(p.Name), v, "The name %s")
+		}},
+		field{"at", true, func(v *yaml.Node) {
+			p.Address = strings.ToUpper(r.text(v, "at"))
+			if !pointAddress.MatchString(p.Address) || string(p.Address[1]) != area {
+				r.at(v, "Write %"+area+"X0.0 for a bit, %"+area+"W2 for a word; a bit runs from 0 to 7.", "%s cannot be the address of this point.", v.Value)
+			}
+			r.once(taken, p.Address, v, "The address %s")
+		}},
+		field{"device", true, func(v *yaml.Node) { p.Device = r.oneOf(v, "device", devices...) }},
+		field{"contact", false, func(v *yaml.Node) { p.Closed = r.oneOf(v, "contact", "open", "closed") == "closed" }},
+		field{"label", false, func(v *yaml.Node) { p.Label = r.text(v, "label") }},
+		field{"type", false, func(v *yaml.Node) {
+			p.Type = strings.ToUpper(r.text(v, "type"))
+			if _, ok := pointTypes[p.Type]; !ok {
+				r.at(v, "Write BOOL, INT, DINT or TIME.", "A point cannot be a %s.", v.Value)
+			}
+		}},
+		field{"unit", false, func(v *yaml.Node) { p.Unit = r.text(v, "unit") }},
+		field{"initial", false, func(v *yaml.Node) { initial = v }},
+	)
+	if p.Label == "" {
+		p.Label = p.Name
+	}
+	if initial != nil {
+		p.Initial = r.value(initial, p, "initial")
+	}
+	if p.Closed && p.Kind() != signal.Bool {
+		r.at(n, "Remove contact, or make it a BOOL.", "Only an on/off point has a contact.")
+	}
+	return p, len(r.problems) == before
+}
+
+// once reports a name or address that an earlier point has.
+func (r *reader) once(taken map[string]*yaml.Node, key string, n *yaml.Node, what string) {
+	if old := taken[key]; old != nil {
+		r.at(n, "Give each point its own.", what+" is used already, at line %d.", n.Value, old.Line)
+		return
+	}
+	taken[key] = n
+}
+
+// value reads what a point can show: true, 215, T#5s.
+func (r *reader) value(n *yaml.Node, p Point, what string) int64 {
+	v, err := p.Kind().Parse(r.text(n, what))
+	if err != nil {
+		r.at(n, "", "%s of %s: %v.", what, p.Name, err)
+	}
+	return v
+}
+
+func (r *reader) graded(n *yaml.Node) {
+	g := Graded{Weight: 1, Within: -1}
+	r.mapping(n, "A graded signal",
+		field{"signal", true, func(v *yaml.Node) { g.Signal = r.text(v, "signal") }},
+		field{"weight", false, func(v *yaml.Node) { g.Weight = r.whole(v, "weight", 1, 1000) }},
+		field{"slack", false, func(v *yaml.Node) { g.Slack = r.scans(v, "slack") }},
+		field{"within", false, func(v *yaml.Node) { g.Within = r.within(v) }},
+	)
+	for _, other := range r.exercise.Graded {
+		if strings.EqualFold(other.Signal, g.Signal) {
+			r.at(n, "Keep one of them.", "%s is graded twice.", g.Signal)
+		}
+	}
+	r.exercise.Graded = append(r.exercise.Graded, g)
+}
+
+// within is a number, or a time for a TIME.
+func (r *reader) within(n *yaml.Node) int64 {
+	text := r.text(n, "within")
+	if v, err := signal.Int.Parse(text); err == nil && v >= 0 {
+		return v
+	}
+	if d, err := signal.ParseTime(text); err == nil && d >= 0 {
+		return int64(d)
+	}
+	r.at(n, "Write a number such as 2, or a time such as 20ms.", "within cannot be %q.", text)
+	return 0
+}

@@ -1,0 +1,318 @@
+package exercise
+
+import (
+	"fmt"
+	"sort"
+	"strconv"
+	"strings"
+
+	"go.yaml.in/yaml/v3"
+
+	"celandine/core/signal"
+	"celandine/core/source"
+)
+
+func (r *reader) scenario(n *yaml.Node) {
+	s := Scenario{Points: 100}
+	var length, steps, script *yaml.Node
+	r.mapping(n, "A scenario",
+		field{"name", true, func(v *yaml.Node) { s.Name = r.text(v, "name") }},
+		field{"points", false, func(v *yaml.Node) {
+			m, err := ParseMarks(r.text(v, "points"))
+			if err != nil {
+				r.at(v, "", "%v.", err)
+			}
+			s.Points = m
+		}},
+		field{"shown", false, func(v *yaml.Node) { s.Shown = r.truth(v, "shown") }},
+		field{"for", true, func(v *yaml.Node) { length = v }},
+		field{"steps", false, func(v *yaml.Node) { steps = v }},
+		field{"script", false, func(v *yaml.Node) { script = v }},
+		field{"expect", true, func(v *yaml.Node) { s.Expect = r.expectation(v) }},
+	)
+	for _, other := range r.exercise.Scenarios {
+		if other.Name == s.Name {
+			r.at(n, "Give each scenario its own name.", "There are two scenarios named %q.", s.Name)
+		}
+	}
+	if length == nil {
+		return
+	}
+	scans := r.scans(length, "for")
+	if scans < 1 {
+		r.at(length, "", "A scenario lasts at least one scan.")
+	}
+	switch {
+	case steps != nil && script != nil:
+		r.at(script, "Keep one of them.", "A scenario has steps or a script, not both.")
+	case script != nil:
+		s.Script = r.script(script, scans)
+	default:
+		s.Script = r.steps(steps, scans)
+	}
+	r.exercise.Scenarios = append(r.exercise.Scenarios, s)
+}
+
+func (r *reader) expectation(n *yaml.Node) (e Expectation) {
+	switch n.Kind {
+	case yaml.ScalarNode:
+		r.oneOf(n, "expect", "solution")
+	case yaml.MappingNode:
+		r.mapping(n, "expect", field{"table", true, func(v *yaml.Node) {
+			e.file = r.text(v, "table")
+			if text, ok := r.fileNamed(v, e.file); ok {
+				e.text = text
+				e.Table = r.table(e.file, nil)
+			}
+		}})
+	default:
+		r.at(n, "Write expect: solution, or expect: {table: expected/x.csv}.", "A list of checks is not yet supported.")
+	}
+	return e
+}
+
+// fileNamed returns a file of the folder that the YAML names.
+func (r *reader) fileNamed(n *yaml.Node, name string) ([]byte, bool) {
+	text, ok := r.files[name]
+	if !ok {
+		var names []string
+		for f := range r.files {
+			names = append(names, f)
+		}
+		r.at(n, source.Meant(name, names), "There is no file %s in the exercise.", name)
+	}
+	return text, ok
+}
+
+func (r *reader) table(name string, kindOf func(string) (signal.Kind, error)) *signal.Trace {
+	t, problems := signal.ReadTable(r.files[name], r.exercise.Period, kindOf)
+	for _, p := range problems {
+		r.inFile(name, p.Line, "", "%s.", p.Message)
+	}
+	return t
+}
+
+// script reads a scan table of inputs; the columns are bits, as wired.
+func (r *reader) script(n *yaml.Node, scans int) *signal.Trace {
+	name := r.text(n, "script")
+	if _, ok := r.fileNamed(n, name); !ok {
+		return nil
+	}
+	t := r.table(name, func(column string) (signal.Kind, error) {
+		p, ok := r.exercise.Input(column)
+		if !ok {
+			return 0, fmt.Errorf("there is no input named %s. %s", column, source.Meant(column, r.exercise.inputNames()))
+		}
+		return p.Kind(), nil
+	})
+	if t == nil {
+		return nil
+	}
+	if t.Scans > scans {
+		r.at(n, "Make the scenario longer, or end the table earlier.", "%s goes on to scan %d; the scenario ends after scan %d.", name, t.Scans-1, scans-1)
+	}
+	t.Scans = scans
+	for _, p := range r.exercise.Inputs {
+		if t.Column(p.Name) == nil {
+			t.Columns = append(t.Columns, &signal.Column{Name: p.Name, Kind: p.Kind(), Segments: []signal.Segment{{Value: p.Rest()}}})
+		}
+	}
+	return t
+}
+
+// change is what a step does to one device at a scan.
+type change struct {
+	scan   int
+	input  int // index of the input
+	state  int64
+	broken *bool // set by break_wire and mend_wire
+}
+
+var verbs = []string{"press", "release", "tap", "switch_on", "switch_off", "set", "break_wire", "mend_wire"}
+
+var laterVerbs = map[string]bool{"force": true, "unforce": true, "write": true}
+
+// steps turns device steps into input columns.
+func (r *reader) steps(n *yaml.Node, scans int) *signal.Trace {
+	var changes []change
+	if n != nil {
+		r.list(n, "steps", func(item *yaml.Node) { changes = append(changes, r.step(item, scans)...) })
+	}
+	sort.SliceStable(changes, func(i, j int) bool { return changes[i].scan < changes[j].scan })
+	return r.columns(changes, scans)
+}
+
+// columns lets the wiring decide the bits.
+func (r *reader) columns(changes []change, scans int) *signal.Trace {
+	t := &signal.Trace{Period: r.exercise.Period, Scans: scans}
+	for i, p := range r.exercise.Inputs {
+		state, broken := p.Initial, false
+		values := []signal.Change{{Scan: 0, Value: p.Rest()}}
+		for _, c := range changes {
+			if c.input != i {
+				continue
+			}
+			if c.broken != nil {
+				broken = *c.broken
+			} else {
+				state = c.state
+			}
+			bit := p.Bit(state)
+			if broken {
+				bit = 0
+			}
+			values = append(values, signal.Change{Scan: c.scan, Value: bit})
+		}
+		t.Columns = append(t.Columns, signal.Steps(p.Name, p.Kind(), values))
+	}
+	return t
+}
+
+// stepTimes is when, how long and how often.
+type stepTimes struct {
+	at, hold, every, times int
+}
+
+func (r *reader) step(n *yaml.Node, scans int) []change {
+	when := stepTimes{hold: 0, times: 1}
+	verb, object := "", (*yaml.Node)(nil)
+	var repeat, hold *yaml.Node
+	fields := []field{
+		{"at", true, func(v *yaml.Node) { when.at = r.moment(v) }},
+		{"for", false, func(v *yaml.Node) { when.hold = r.scans(v, "for"); hold = v }},
+		{"every", false, func(v *yaml.Node) { when.every = r.scans(v, "every"); repeat = v }},
+		{"times", false, func(v *yaml.Node) { when.times = r.whole(v, "times", 1, 10_000); repeat = v }},
+	}
+	take := func(word string) func(*yaml.Node) {
+		return func(v *yaml.Node) {
+			if verb != "" {
+				r.at(v, "Write one step a line.", "A step does one thing; this one has %s and %s.", verb, word)
+			}
+			verb, object = word, v
+		}
+	}
+	for _, word := range verbs {
+		fields = append(fields, field{word, false, take(word)})
+	}
+	for word := range laterVerbs {
+		fields = append(fields, field{word, false, func(v *yaml.Node) { r.at(v, "", "The step %s is not yet supported.", word); verb = word }})
+	}
+	r.mapping(n, "A step", fields...)
+	if verb == "" {
+		r.at(n, "Write one of "+strings.Join(verbs, ", ")+".", "This step does nothing.")
+	}
+	if object == nil {
+		return nil
+	}
+	if hold != nil && verb != "tap" {
+		r.at(hold, "Write tap, or a release of its own.", "Only tap has for.")
+	}
+	if when.times > 1 && when.every == 0 {
+		r.at(repeat, "Add every: 500ms.", "times needs every.")
+	}
+	last := when.at + (when.times-1)*when.every + when.hold
+	if last >= scans {
+		r.at(n, "Make the scenario longer, or the step earlier.", "This step is at scan %d; the scenario ends after scan %d.", last, scans-1)
+		return nil
+	}
+	var list []change
+	for i := range when.times {
+		moment := when
+		moment.at += i * when.every
+		list = append(list, r.act(verb, object, moment)...)
+		if len(list) == 0 {
+			return nil // told once
+		}
+	}
+	return list
+}
+
+// moment reads "scan 400" or a time.
+func (r *reader) moment(n *yaml.Node) int {
+	text := r.text(n, "at")
+	if number, ok := strings.CutPrefix(text, "scan "); ok {
+		if v, err := strconv.Atoi(strings.TrimSpace(number)); err == nil && v >= 0 && v < signal.MaxScans {
+			return v
+		}
+	}
+	if d, err := signal.ParseTime(text); err == nil && d >= 0 && d <= MaxFor {
+		return r.scanAt(d)
+	}
+	r.at(n, "Write it like 300ms, 1.5s or scan 400.", "at cannot be %q.", text)
+	return 0
+}
+
+// act returns the changes of one step at one moment.
+func (r *reader) act(verb string, object *yaml.Node, when stepTimes) []change {
+	if verb == "set" {
+		return r.set(object, when.at)
+	}
+	i, ok := r.inputNamed(object)
+	if !ok || !r.suits(verb, object, r.exercise.Inputs[i]) {
+		return nil
+	}
+	broken := verb == "break_wire"
+	switch verb {
+	case "press", "switch_on":
+		return []change{{scan: when.at, input: i, state: 1}}
+	case "release", "switch_off":
+		return []change{{scan: when.at, input: i, state: 0}}
+	case "tap":
+		if when.hold == 0 {
+			when.hold = r.scanAt(200_000_000)
+		}
+		return []change{{scan: when.at, input: i, state: 1}, {scan: when.at + when.hold, input: i, state: 0}}
+	}
+	return []change{{scan: when.at, input: i, broken: &broken}}
+}
+
+func (r *reader) inputNamed(n *yaml.Node) (int, bool) {
+	name := r.text(n, "The step")
+	for i, p := range r.exercise.Inputs {
+		if strings.EqualFold(p.Name, name) {
+			return i, true
+		}
+	}
+	hint := source.Meant(name, r.exercise.inputNames())
+	for _, p := range r.exercise.Outputs {
+		if strings.EqualFold(p.Name, name) {
+			hint = name + " is an output; steps work the inputs."
+		}
+	}
+	r.at(n, hint, "There is no input named %s.", name)
+	return 0, false
+}
+
+// suits reports a verb that the device cannot do.
+func (r *reader) suits(verb string, n *yaml.Node, p Point) bool {
+	needs := map[string]string{"press": "button", "release": "button", "tap": "button", "switch_on": "switch", "switch_off": "switch"}[verb]
+	switch {
+	case needs != "" && p.Device != "" && p.Device != needs:
+		hint := map[string]string{
+			"button": "Write press, release or tap.", "switch": "Write switch_on or switch_off.", "sensor": "Write set: {" + p.Name + ": …}.",
+		}[p.Device]
+		r.at(n, hint, "%s is a %s; %s is for a %s.", p.Name, p.Device, verb, needs)
+		return false
+	case p.Kind() != signal.Bool:
+		r.at(n, "Write set: {"+p.Name+": 0}.", "%s is not an on/off input.", p.Name)
+		return false
+	}
+	return true
+}
+
+func (r *reader) set(n *yaml.Node, scan int) []change {
+	if n.Kind != yaml.MappingNode || len(n.Content) == 0 {
+		r.at(n, "Write set: {bed_temp: 260}.", "set needs inputs and their values.")
+		return nil
+	}
+	var list []change
+	for i := 0; i+1 < len(n.Content); i += 2 {
+		input, ok := r.inputNamed(n.Content[i])
+		if !ok {
+			continue
+		}
+		p := r.exercise.Inputs[input]
+		list = append(list, change{scan: scan, input: input, state: r.value(n.Content[i+1], p, "set")})
+	}
+	return list
+}

@@ -1,0 +1,343 @@
+// Package grade compares what a hand-in did with what was expected, and gives
+// marks.
+//
+// [Prepare] compiles an exercise's solution and records its expected traces, once.
+// [Grader.Grade] checks and runs one hand-in through every scenario and returns a
+// [Result], which is plain data: the same hand-in and exercise give the same
+// bytes on every host. Beside it stands the [Evidence], the traces that a
+// diagram shows. Comparing walks segments, so that it costs what happened, not
+// how long it took.
+package grade
+
+import (
+	"fmt"
+	"strings"
+
+	"celandine/core/check"
+	"celandine/core/exercise"
+	"celandine/core/machine"
+	"celandine/core/signal"
+	"celandine/core/source"
+	"celandine/core/syntax"
+)
+
+// Result is the mark of one hand-in and where it went.
+type Result struct {
+	File        string         `json:"file"`
+	Earned      exercise.Marks `json:"earned"`
+	Points      exercise.Marks `json:"points"`
+	Scenarios   []Scenario     `json:"scenarios"`
+	Findings    []Finding      `json:"findings"`
+	Diagnostics source.List    `json:"diagnostics"`
+}
+
+// Scenario is the mark of one scenario.
+type Scenario struct {
+	Name    string         `json:"name"`
+	Earned  exercise.Marks `json:"earned"`
+	Points  exercise.Marks `json:"points"`
+	Signals []Signal       `json:"signals"`
+	Fault   *Fault         `json:"fault,omitempty"`
+}
+
+// Signal tells whether one graded signal was as expected.
+type Signal struct {
+	Signal     string      `json:"signal"`
+	OK         bool        `json:"ok"`
+	Difference *Difference `json:"difference,omitempty"`
+	Missing    string      `json:"missing,omitempty"` // what to declare, where the program lacks the name
+}
+
+// Difference is the first scan at which a signal was not as expected.
+type Difference struct {
+	Scan     int    `json:"scan"`
+	Time     string `json:"time"` // of the scan, for people: 1.2 s
+	Expected any    `json:"expected"`
+	Actual   any    `json:"actual"`
+}
+
+// Fault is where a run ended before its time.
+type Fault struct {
+	Scan    int    `json:"scan"`
+	Line    int    `json:"line"`
+	Message string `json:"message"`
+}
+
+// Finding is a rule that a hand-in broke.
+type Finding struct {
+	Rule   string         `json:"rule"`
+	Deduct exercise.Marks `json:"deduct"`
+	Say    string         `json:"say"`
+}
+
+// Words returns "mist_valve expected FALSE, was TRUE".
+func (s Signal) Words() string {
+	switch {
+	case s.Missing != "":
+		return s.Missing
+	case s.Difference == nil:
+		return s.Signal + " could not be compared to the end"
+	}
+	return fmt.Sprintf("scan %d: %s expected %s, was %s", s.Difference.Scan, s.Signal, inWords(s.Difference.Expected), inWords(s.Difference.Actual))
+}
+
+func inWords(v any) string {
+	if b, ok := v.(bool); ok {
+		return strings.ToUpper(fmt.Sprint(b))
+	}
+	return fmt.Sprint(v)
+}
+
+// Evidence is what one scenario's diagram shows.
+type Evidence struct {
+	Scenario string        `json:"scenario"`
+	Inputs   *signal.Trace `json:"inputs"`
+	Expected *signal.Trace `json:"expected"`
+	Actual   *signal.Trace `json:"actual"`
+}
+
+// A Grader holds an exercise ready for hand-ins. It is read-only once made.
+type Grader struct {
+	Exercise *exercise.Exercise
+	points   []check.Point
+	expected []*signal.Trace // of each scenario, graded signals
+}
+
+// Prepare compiles the solution and records what it does in each scenario.
+// With errors in the list there is no grader.
+func Prepare(e *exercise.Exercise) (*Grader, source.List) {
+	g := &Grader{Exercise: e, points: Points(e)}
+	solution := e.Solutions[0]
+	code, problems := Compile([]*source.File{source.NewFile(solution.Name, solution.Text)}, g.points)
+	if code == nil {
+		return nil, problems
+	}
+	var list source.List
+	complain := func(hint, format string, args ...any) {
+		list.Add(source.Error, "exercise", source.Span{File: source.NewFile(solution.Name, solution.Text)}, hint, format, args...)
+	}
+	for _, s := range e.Graded {
+		if _, ok := code.Slot(s.Signal); !ok {
+			complain(source.Meant(s.Signal, code.Names()), "The solution has nothing named %s, which is graded.", s.Signal)
+		}
+	}
+	if list.HasErrors() {
+		return nil, list
+	}
+	for _, s := range e.Scenarios {
+		expected, err := g.expect(code, s)
+		if err != nil {
+			complain("", "Scenario %q: %v.", s.Name, err)
+			continue
+		}
+		g.expected = append(g.expected, expected)
+	}
+	if list.HasErrors() {
+		return nil, list
+	}
+	return g, nil
+}
+
+// expect returns the expected trace of a scenario.
+func (g *Grader) expect(code *machine.Code, s exercise.Scenario) (*signal.Trace, error) {
+	if t := s.Expect.Table; t != nil {
+		if t.Scans > s.Script.Scans {
+			return nil, fmt.Errorf("the expected table goes on to scan %d, beyond the scenario's last, %d", t.Scans-1, s.Script.Scans-1)
+		}
+		return g.fromTable(code, t, s.Script.Scans)
+	}
+	run, err := code.Play(s.Script, g.gradedNames(code))
+	if err != nil {
+		return nil, err
+	}
+	if run.Fault != nil {
+		return nil, fmt.Errorf("the solution stops with a fault at scan %d: %s", run.Fault.Scan, run.Fault.Message)
+	}
+	return run.Trace, nil
+}
+
+// fromTable takes the graded signals from a table; each must be there.
+func (g *Grader) fromTable(code *machine.Code, t *signal.Trace, scans int) (*signal.Trace, error) {
+	out := &signal.Trace{Period: t.Period, Scans: scans}
+	for _, s := range g.Exercise.Graded {
+		c := t.Column(s.Signal)
+		if c == nil {
+			return nil, fmt.Errorf("the expected table has no column %s", s.Signal)
+		}
+		kind, _ := code.KindOf(s.Signal)
+		out.Columns = append(out.Columns, &signal.Column{Name: c.Name, Kind: kind, Segments: c.Segments})
+	}
+	return out, nil
+}
+
+// Points returns an exercise's panel as the checker wants it.
+func Points(e *exercise.Exercise) []check.Point {
+	var list []check.Point
+	add := func(points []exercise.Point, input bool) {
+		for _, p := range points {
+			list = append(list, check.Point{Name: p.Name, Type: check.TypeNamed(p.Type), Address: p.Address, Input: input, Initial: p.Rest(), Label: p.Label})
+		}
+	}
+	add(e.Inputs, true)
+	add(e.Outputs, false)
+	return list
+}
+
+// Compile parses, checks and compiles the files of one program. The code is nil when
+// there are errors.
+func Compile(files []*source.File, points []check.Point) (*machine.Code, source.List) {
+	program, problems := Check(files, points)
+	if program == nil {
+		return nil, problems
+	}
+	return machine.Compile(program), problems
+}
+
+// Check parses and checks the files of one program. Names are looked at only
+// when the text could be read, so that no error follows from another.
+func Check(files []*source.File, points []check.Point) (*check.Program, source.List) {
+	var trees []*syntax.File
+	var problems source.List
+	for _, f := range files {
+		tree, list := syntax.Parse(f)
+		trees = append(trees, tree)
+		problems = append(problems, list...)
+	}
+	if problems.HasErrors() {
+		return nil, problems
+	}
+	return check.Check(trees, points)
+}
+
+// gradedNames lists the graded signals that the program has.
+func (g *Grader) gradedNames(code *machine.Code) []string {
+	var names []string
+	for _, s := range g.Exercise.Graded {
+		if _, ok := code.Slot(s.Signal); ok {
+			names = append(names, s.Signal)
+		}
+	}
+	return names
+}
+
+// Missing tells of each graded name that a program lacks, with the nearest
+// name it has. It is asked before a hand-in.
+func (g *Grader) Missing(files []*source.File) []string {
+	code, _ := Compile(files, g.points)
+	if code == nil {
+		return nil
+	}
+	var list []string
+	for _, s := range g.Exercise.Graded {
+		if _, ok := code.Slot(s.Signal); !ok {
+			list = append(list, missing(s.Signal, code))
+		}
+	}
+	return list
+}
+
+func missing(name string, code *machine.Code) string {
+	message := fmt.Sprintf("the program has nothing named %s", name)
+	if hint := source.Meant(name, code.Names()); hint != "" {
+		return message + "; " + strings.ToLower(hint[:1]) + hint[1:]
+	}
+	if instance, _, ok := strings.Cut(name, "."); ok {
+		return message + fmt.Sprintf("; declare a block named %s", instance)
+	}
+	return message
+}
+
+// Check returns the diagnostics of a hand-in against the exercise.
+func (g *Grader) Check(files []*source.File) source.List {
+	_, problems := g.compile(files)
+	return problems
+}
+
+func (g *Grader) compile(files []*source.File) (*machine.Code, source.List) {
+	program, problems := Check(files, g.points)
+	if program == nil {
+		return nil, problems
+	}
+	for _, u := range program.Units {
+		language, word := "st", "structured text"
+		if _, ladder := u.Tree.Body.(*syntax.Ladder); ladder {
+			language, word = "ladder", "ladder"
+		}
+		if !contains(g.Exercise.Languages, language) {
+			problems.Add(source.Error, "language", u.Tree.Name.Span, "Write it in "+strings.Join(g.Exercise.Languages, " or ")+".", "This exercise is not done in %s.", word)
+		}
+	}
+	if problems.HasErrors() {
+		return nil, problems
+	}
+	return machine.Compile(program), problems
+}
+
+func contains(list []string, word string) bool {
+	for _, w := range list {
+		if w == word {
+			return true
+		}
+	}
+	return false
+}
+
+// Grade marks one hand-in, whose files are one program.
+func (g *Grader) Grade(name string, files []*source.File) (*Result, []Evidence) {
+	r := &Result{File: name, Points: g.Exercise.Points(), Scenarios: []Scenario{}, Findings: []Finding{}}
+	code, problems := g.compile(files)
+	r.Diagnostics = append(source.List{}, problems...)
+	var evidence []Evidence
+	for i, s := range g.Exercise.Scenarios {
+		mark, proof := g.scenario(code, s, g.expected[i])
+		r.Scenarios = append(r.Scenarios, mark)
+		r.Earned += mark.Earned
+		evidence = append(evidence, proof)
+	}
+	return r, evidence
+}
+
+// scenario marks one scenario; code is nil where the hand-in does not compile.
+func (g *Grader) scenario(code *machine.Code, s exercise.Scenario, expected *signal.Trace) (Scenario, Evidence) {
+	mark := Scenario{Name: s.Name, Points: s.Points, Signals: []Signal{}}
+	proof := Evidence{Scenario: s.Name, Inputs: s.Script, Expected: expected, Actual: &signal.Trace{Period: s.Script.Period}}
+	if code == nil {
+		return mark, proof
+	}
+	run, err := code.Play(s.Script, g.gradedNames(code))
+	if err != nil {
+		mark.Fault = &Fault{Message: err.Error()}
+		return mark, proof
+	}
+	proof.Actual = run.Trace
+	if f := run.Fault; f != nil {
+		line, _ := f.Span.File.Position(f.Span.Start)
+		mark.Fault = &Fault{Scan: f.Scan, Line: line, Message: f.Message}
+	}
+	earned, whole := 0, 0
+	for _, graded := range g.Exercise.Graded {
+		signal := g.signal(graded, code, expected, run)
+		mark.Signals = append(mark.Signals, signal)
+		whole += graded.Weight
+		if signal.OK {
+			earned += graded.Weight
+		}
+	}
+	mark.Earned = s.Points.Share(earned, whole)
+	return mark, proof
+}
+
+func (g *Grader) signal(graded exercise.Graded, code *machine.Code, expected *signal.Trace, run *machine.Run) Signal {
+	out := Signal{Signal: graded.Signal}
+	want, got := expected.Column(graded.Signal), run.Trace.Column(graded.Signal)
+	if got == nil {
+		out.Missing = missing(graded.Signal, code)
+		return out
+	}
+	scan, differs := Compare(want, got, run.Trace.Scans, graded.Slack, graded.Within)
+	if differs {
+		out.Difference = &Difference{scan, signal.FormatClock(run.Trace.Time(scan)), got.Kind.JSON(want.At(scan)), got.Kind.JSON(got.At(scan))}
+	}
+	out.OK = !differs && run.Fault == nil
+	return out
+}
