@@ -75,9 +75,7 @@ func (g *grid) whole(s *syntax.Series, columns int) {
 	head, tail := splitTail(s.Elements)
 	end, rows := g.series(head, 0, 0)
 	start := columns - measure(tail)
-	if len(tail) > 0 || len(head) == 0 {
-		g.wire(0, end, start)
-	}
+	g.wire(0, end, start)
 	_, tailRows := g.series(tail, 0, start)
 	g.rung.Rows = max(rows, tailRows)
 }

@@ -81,19 +81,20 @@ type canvas struct {
 }
 
 func drawRung(r Rung, widths []int) string {
-	c := &canvas{x: []int{1}}
+	c := &canvas{x: []int{2}}
 	for col := 0; col < r.Columns; col++ {
 		c.x = append(c.x, c.x[col]+widths[col]+1)
 	}
-	lines, width := 2*r.Rows+1, c.x[r.Columns]+2
+	lines, width := 2*r.Rows+1, c.x[r.Columns]+3
 	for range lines {
 		c.text = append(c.text, make([]rune, width))
 		c.wires = append(c.wires, make([]int, width))
 	}
 	for line := range lines { // the power rails
-		c.text[line][0] = '║'
+		c.text[line][0], c.text[line][width-1] = '║', '║'
 	}
 	c.run(1, 0, c.x[0])
+	c.run(1, c.x[r.Columns], width-1)
 	for _, w := range r.Wires {
 		c.run(line(w.Row), c.x[w.From], c.x[w.To])
 	}
