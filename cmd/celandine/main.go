@@ -7,4 +7,8 @@ import (
 	"celandine/cli"
 )
 
-func main() { os.Exit(cli.Execute(cli.New(), os.Args[1:], os.Stderr)) }
+func main() {
+	root := cli.New()
+	addService(root)
+	os.Exit(cli.Execute(root, os.Args[1:], os.Stderr))
+}

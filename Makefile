@@ -1,0 +1,51 @@
+# make           this list
+# make demo      set everything up and run the demo until Ctrl-C (PORT=8460)
+# make test      every test, with a database and a browser of its own
+# make build     the console and bin/celandine
+# make bench     the benchmarks, as a table of ratios
+# make screenshots   remake docs/screenshots from the demo data
+# make reset     forget the demo's data
+
+SHELL := /bin/bash
+console := $(shell find web/src web/public web/index.html web/*.config.* web/tsconfig.json web/package-lock.json -type f 2>/dev/null)
+sources := $(shell find cmd cli client core service web -name '*.go' -o -name '*.sql' 2>/dev/null | grep -v node_modules)
+
+.PHONY: help demo test build console tools screenshots reset bench
+help:
+	@sed -n 's/^# //p' $(MAKEFILE_LIST)
+
+tools:
+	@scripts/tools.sh
+
+web/node_modules/.package-lock.json: web/package.json web/package-lock.json
+	@echo "Fetching the console's modules …"
+	@cd web && npm ci --no-audit --no-fund --loglevel=error
+	@touch $@
+
+web/dist/index.html: $(console) web/node_modules/.package-lock.json
+	@echo "Building the console …"
+	@cd web && npx vite build --logLevel warn
+
+bin/celandine: $(sources) go.mod go.sum web/dist/index.html
+	@echo "Building celandine …"
+	@go build -trimpath -o $@ ./cmd/celandine
+
+build: tools
+	@$(MAKE) --no-print-directory bin/celandine
+
+demo: tools
+	@scripts/packages.sh postgresql
+	@$(MAKE) --no-print-directory bin/celandine
+	@exec scripts/demo.sh
+
+test: tools
+	@scripts/test.sh
+
+screenshots: tools
+	@scripts/screenshots.sh
+
+bench: tools
+	@cd bench && go run .
+
+reset:
+	@scripts/reset.sh

@@ -1,0 +1,194 @@
+// Package client speaks with a Celandine service.
+//
+// The request and response types here are the API's own: service/api answers
+// with them. [Client] signs in, pushes exercises, hands in and reads marks.
+// It imports nothing of the core: results travel as JSON.
+package client
+
+import (
+	"encoding/json"
+	"time"
+)
+
+// Credentials sign a person in.
+type Credentials struct {
+	Login    string `json:"login" minLength:"1" maxLength:"100" example:"ana" doc:"The person's login, in any case of letters."`
+	Password string `json:"password" minLength:"1" maxLength:"200" example:"a long password"`
+}
+
+// Person is somebody who signs in.
+type Person struct {
+	Login string `json:"login" example:"ana"`
+	Name  string `json:"name" example:"Ana Kovač"`
+	Role  string `json:"role" enum:"instructor,learner" example:"learner"`
+	Class string `json:"class" example:"Glasshouse controls, spring" doc:"The class, empty while enrolled in none."`
+}
+
+// Token lets the command line act for a person until it expires.
+type Token struct {
+	Token   string    `json:"token" doc:"Shown once; send it as Authorization: Bearer."`
+	Expires time.Time `json:"expires"`
+	Person  Person    `json:"person"`
+}
+
+// Summary is an exercise in a list. Best and Handins are one's own.
+type Summary struct {
+	Name     string   `json:"name" example:"mist-hold-in"`
+	Title    string   `json:"title" example:"Hold the mist valve in"`
+	Topic    string   `json:"topic" example:"latches"`
+	Points   float64  `json:"points" example:"10"`
+	Revision int      `json:"revision" example:"1"`
+	Handins  int      `json:"handins" example:"2"`
+	Best     *float64 `json:"best,omitempty" example:"8" doc:"The best mark so far; absent while none is graded."`
+}
+
+// Exercise is what a learner may see of an exercise.
+type Exercise struct {
+	Summary
+	Period    string            `json:"period" example:"10ms"`
+	Languages []string          `json:"languages"`
+	Brief     string            `json:"brief" doc:"The task, as sanitized HTML."`
+	Inputs    []Point           `json:"inputs"`
+	Outputs   []Point           `json:"outputs"`
+	Graded    []Graded          `json:"graded"`
+	Scenarios []Scenario        `json:"scenarios"`
+	Starters  map[string]string `json:"starters" doc:"A program to begin with, by language."`
+}
+
+// Point is one wire of the panel.
+type Point struct {
+	Name    string `json:"name" example:"mist_off"`
+	Address string `json:"at" example:"%IX0.1"`
+	Device  string `json:"device" example:"button"`
+	Contact string `json:"contact" enum:"open,closed"`
+	Label   string `json:"label" example:"Mist OFF"`
+	Type    string `json:"type" example:"BOOL"`
+	Unit    string `json:"unit,omitempty" example:"0.1 °C"`
+}
+
+// Graded is a signal that is compared.
+type Graded struct {
+	Signal string `json:"signal" example:"settle.ET"`
+	Weight int    `json:"weight"`
+}
+
+// Scenario is what a learner may know of a scripted run.
+type Scenario struct {
+	Name   string  `json:"name" example:"stays on after release"`
+	Points float64 `json:"points" example:"4"`
+	Shown  bool    `json:"shown" doc:"Whether learners see its script and traces."`
+}
+
+// Program is a text to check or hand in.
+type Program struct {
+	File string `json:"file" minLength:"1" maxLength:"200" example:"mine.ladder" doc:"A name for the text; messages use it."`
+	Text string `json:"text" maxLength:"1048576" example:"PROGRAM mist\nmist_valve := mist_on;\nEND_PROGRAM\n"`
+}
+
+// Diagnostic says what is wrong and where; lines and columns count from 1.
+type Diagnostic struct {
+	Code      string `json:"code" example:"undeclared"`
+	Severity  string `json:"severity" enum:"error,warning"`
+	File      string `json:"file"`
+	Line      int    `json:"line"`
+	Column    int    `json:"column"`
+	EndLine   int    `json:"endLine"`
+	EndColumn int    `json:"endColumn"`
+	Message   string `json:"message" example:"There is no variable named strat."`
+	Hint      string `json:"hint,omitempty" example:"Did you mean start?"`
+}
+
+// Checked is the answer to a check.
+type Checked struct {
+	Diagnostics []Diagnostic `json:"diagnostics"`
+	Summary     string       `json:"summary" example:"0 errors, 0 warnings"`
+	Missing     []string     `json:"missing" doc:"Graded names that the program lacks."`
+}
+
+// The states of a hand-in.
+const (
+	Waiting = "waiting"
+	Done    = "graded"
+)
+
+// Handin is a program that was handed in, and its mark when there is one.
+type Handin struct {
+	ID       int64           `json:"id" example:"7"`
+	Number   int             `json:"number" example:"2" doc:"Counts one's hand-ins to the exercise from 1."`
+	Exercise string          `json:"exercise" example:"mist-hold-in"`
+	Person   Person          `json:"person"`
+	File     string          `json:"file" example:"mine.ladder"`
+	Text     string          `json:"text,omitempty"`
+	HandedIn time.Time       `json:"handedIn"`
+	State    string          `json:"state" enum:"waiting,graded"`
+	Earned   *float64        `json:"earned,omitempty"`
+	Points   float64         `json:"points"`
+	Result   json.RawMessage `json:"result,omitempty" doc:"Marks by scenario, findings and diagnostics."`
+	Evidence json.RawMessage `json:"evidence,omitempty" doc:"Traces of the scenarios that may be seen."`
+}
+
+// Progress is sent while a hand-in waits for its mark.
+type Progress struct {
+	State  string   `json:"state" enum:"waiting,graded"`
+	Earned *float64 `json:"earned,omitempty"`
+	Points float64  `json:"points"`
+}
+
+// Marks is a class's marks, or one's own.
+type Marks struct {
+	Class     string    `json:"class"`
+	Exercises []Summary `json:"exercises"`
+	Rows      []MarkRow `json:"rows"`
+}
+
+// MarkRow is one learner's best marks, in the order of the exercises.
+type MarkRow struct {
+	Person Person `json:"person"`
+	Marks  []Mark `json:"marks"`
+}
+
+// Mark is a best mark; Handin, 0 where there is none, is the hand-in that earned it.
+type Mark struct {
+	Handins int      `json:"handins"`
+	Earned  *float64 `json:"earned,omitempty"`
+	Handin  int64    `json:"handin"`
+}
+
+// Folder is an exercise folder: contents by path.
+type Folder struct {
+	Files map[string][]byte `json:"files" doc:"Base64 contents by slash-separated path."`
+}
+
+// Pushed tells which revision a folder became.
+type Pushed struct {
+	Name     string `json:"name"`
+	Revision int    `json:"revision"`
+	Hash     string `json:"hash"`
+}
+
+// Problem is an error as RFC 9457 has it.
+type Problem struct {
+	Title  string `json:"title"`
+	Status int    `json:"status"`
+	Detail string `json:"detail"`
+	Errors []struct {
+		Message  string `json:"message"`
+		Location string `json:"location"`
+	} `json:"errors"`
+}
+
+// Error returns the detail with each place.
+func (p *Problem) Error() string {
+	text := p.Detail
+	if text == "" {
+		text = p.Title
+	}
+	for _, e := range p.Errors {
+		text += "\n" + e.Location
+		if e.Location != "" {
+			text += ": "
+		}
+		text += e.Message
+	}
+	return text
+}

@@ -1,0 +1,206 @@
+// Package api is the service's HTTP interface.
+//
+// [New] returns the handler: the operations under /api (typed input, may this person do it, one call into store
+// or core, typed output), the OpenAPI document, health, readiness and metrics, and the console. Errors
+// are RFC 9457 problems. No rule of grading or storing lives here.
+package api
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net/http"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/danielgtaylor/huma/v2/adapters/humachi"
+	"github.com/go-chi/chi/v5"
+	"github.com/go-chi/chi/v5/middleware"
+	"github.com/go-chi/httplog/v3"
+	"github.com/go-chi/httprate"
+	"github.com/prometheus/client_golang/prometheus"
+	"github.com/prometheus/client_golang/prometheus/promhttp"
+
+	"celandine/core/exercise"
+	"celandine/service/auth"
+	"celandine/service/store"
+)
+
+// Options is what the handler needs.
+type Options struct {
+	Store   *store.Store
+	Auth    *auth.Keeper
+	Hub     *Hub
+	Metrics *prometheus.Registry
+	Console http.Handler
+	Log     *slog.Logger
+	// SignIns is how many attempts one address has a minute.
+	SignIns int
+}
+
+type service struct {
+	Options
+	briefs briefs
+}
+
+// New returns the whole handler.
+func New(o Options) http.Handler {
+	s := &service{Options: o}
+	r := chi.NewRouter()
+	r.Use(middleware.RequestID, s.measured(), httplog.RequestLogger(o.Log, &httplog.Options{Level: slog.LevelInfo, RecoverPanics: true, Skip: quiet}), headers)
+	r.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { fmt.Fprintln(w, "ok") })
+	r.Get("/readyz", s.ready)
+	r.Handle("/metrics", promhttp.HandlerFor(o.Metrics, promhttp.HandlerOpts{}))
+	r.Group(func(r chi.Router) {
+		guard := http.NewCrossOriginProtection()
+		guard.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
+			Problem(w, http.StatusForbidden, "This request came from another site.")
+		}))
+		r.Use(guard.Handler, o.Auth.Load(Down))
+		s.operations(r)
+	})
+	r.NotFound(o.Console.ServeHTTP)
+	return r
+}
+
+// quiet leaves what machines ask all day out of the log.
+func quiet(r *http.Request, status int) bool {
+	return status < 400 && (r.URL.Path == "/healthz" || r.URL.Path == "/readyz" || r.URL.Path == "/metrics")
+}
+
+// headers keeps the console from running or showing what is not its own.
+func headers(next http.Handler) http.Handler {
+	const policy = "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; " +
+		"font-src 'self'; connect-src 'self'; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		h := w.Header()
+		h.Set("Content-Security-Policy", policy)
+		h.Set("X-Content-Type-Options", "nosniff")
+		h.Set("Referrer-Policy", "same-origin")
+		next.ServeHTTP(w, r)
+	})
+}
+
+func (s *service) ready(w http.ResponseWriter, r *http.Request) {
+	ctx, cancel := context.WithTimeout(r.Context(), 2*time.Second)
+	defer cancel()
+	if err := s.Store.Ping(ctx); err != nil {
+		Down(w, r, err)
+		return
+	}
+	fmt.Fprintln(w, "ready")
+}
+
+func (s *service) operations(r chi.Router) {
+	config := huma.DefaultConfig("Celandine", "1")
+	config.OpenAPIPath = "/api/openapi"
+	config.DocsPath = ""
+	config.SchemasPath = ""
+	config.CreateHooks = nil
+	config.Info.Description = "Exercises, hand-ins and marks for classes that learn programmable controllers. Sign in with POST /api/session (a cookie) or POST /api/tokens (a bearer token)."
+	huma.NewError = newProblem
+	api := humachi.New(r, config)
+	s.signIn(api)
+	s.exercises(api)
+	s.handins(api)
+	s.marks(api)
+}
+
+// limited refuses more sign-ins a minute than one address may try.
+func (s *service) limited() func(huma.Context, func(huma.Context)) {
+	limiter := httprate.NewRateLimiter(s.SignIns, time.Minute)
+	return func(ctx huma.Context, next func(huma.Context)) {
+		r, w := humachi.Unwrap(ctx)
+		key, err := httprate.KeyByIP(r)
+		if err == nil && limiter.RespondOnLimit(discard{w.Header()}, r, key) {
+			w.Header().Set("Retry-After", "60")
+			Problem(w, http.StatusTooManyRequests, "Too many attempts from here. Wait a minute, then try again.")
+			return
+		}
+		next(ctx)
+	}
+}
+
+// discard takes the limiter's own answer, in place of which a problem is sent.
+type discard struct{ header http.Header }
+
+func (d discard) Header() http.Header         { return d.header }
+func (d discard) Write(b []byte) (int, error) { return len(b), nil }
+func (d discard) WriteHeader(int)             {}
+
+// problem is an error as RFC 9457 has it.
+type problem struct {
+	Title  string              `json:"title" example:"Not Found"`
+	Status int                 `json:"status" example:"404"`
+	Detail string              `json:"detail" example:"There is no exercise named mist."`
+	Errors []*huma.ErrorDetail `json:"errors,omitempty"`
+}
+
+func (p *problem) Error() string             { return p.Detail }
+func (p *problem) GetStatus() int            { return p.Status }
+func (p *problem) ContentType(string) string { return "application/problem+json" }
+
+// newProblem leaves out what was sent, which may be a password.
+func newProblem(status int, message string, errs ...error) huma.StatusError {
+	p := &problem{Title: http.StatusText(status), Status: status, Detail: message}
+	for _, err := range errs {
+		var d *huma.ErrorDetail
+		switch {
+		case errors.As(err, &d):
+			p.Errors = append(p.Errors, &huma.ErrorDetail{Message: d.Message, Location: d.Location})
+		case err != nil && status < 500:
+			p.Errors = append(p.Errors, &huma.ErrorDetail{Message: err.Error()})
+		}
+	}
+	return p
+}
+
+// Problem writes an error outside an operation.
+func Problem(w http.ResponseWriter, status int, detail string) {
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(status)
+	_ = json.NewEncoder(w).Encode(newProblem(status, detail)) // the reader has gone if this fails
+}
+
+const downText = "The database does not answer just now. Nothing was lost; try again in a moment."
+
+// Down answers while the database cannot be asked.
+func Down(w http.ResponseWriter, _ *http.Request, err error) {
+	slog.Warn("the database does not answer", "error", err)
+	w.Header().Set("Retry-After", "2")
+	Problem(w, http.StatusServiceUnavailable, downText)
+}
+
+// told turns an error of the store into an answer; missing says what was not found.
+func (s *service) told(err error, missing string, args ...any) error {
+	switch {
+	case err == nil:
+		return nil
+	case errors.Is(err, store.ErrNotFound):
+		return huma.Error404NotFound(fmt.Sprintf(missing, args...))
+	case errors.Is(err, store.ErrDown):
+		s.Log.Warn("the database does not answer", "error", err)
+		return huma.ErrorWithHeaders(huma.Error503ServiceUnavailable(downText), http.Header{"Retry-After": {"2"}})
+	case errors.Is(err, context.Canceled):
+		return huma.NewError(499, "The request was given up.")
+	}
+	s.Log.Error("an operation failed", "error", err)
+	return huma.Error500InternalServerError("Something went wrong here. It has been noted; try again, and tell whoever runs the service if it stays.")
+}
+
+func number(m exercise.Marks) float64 { return float64(m) / 100 }
+
+// asker returns who is asking and their class.
+func (s *service) asker(ctx context.Context) (store.Person, store.Class, error) {
+	p, ok := auth.Person(ctx)
+	if !ok {
+		return p, store.Class{}, huma.Error401Unauthorized("Sign in first; a session lasts twelve hours.")
+	}
+	class, err := s.Store.ClassOf(ctx, p.ID)
+	if err != nil {
+		return p, class, s.told(err, "%s is in no class yet. An instructor enrols people.", p.Name)
+	}
+	return p, class, nil
+}

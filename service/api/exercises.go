@@ -1,0 +1,231 @@
+package api
+
+import (
+	"context"
+	"errors"
+	"net/http"
+	"strings"
+	"sync"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/microcosm-cc/bluemonday"
+	"github.com/yuin/goldmark"
+	"github.com/yuin/goldmark/extension"
+
+	"celandine/client"
+	"celandine/core/exercise"
+	"celandine/core/grade"
+	"celandine/core/signal"
+	"celandine/core/source"
+	"celandine/service/jobs"
+	"celandine/service/store"
+)
+
+type named struct {
+	Name string `path:"name" maxLength:"100" example:"mist-hold-in" doc:"The exercise's name."`
+}
+
+func (s *service) exercises(api huma.API) {
+	tags := []string{"exercises"}
+	huma.Register(api, huma.Operation{OperationID: "listExercises", Method: http.MethodGet, Path: "/api/exercises", Summary: "List the class's exercises with one's own best marks", Tags: tags},
+		func(ctx context.Context, _ *struct{}) (*body[[]client.Summary], error) {
+			p, class, err := s.asker(ctx)
+			if err != nil {
+				return nil, err
+			}
+			list, err := s.summaries(ctx, class.ID, p.ID)
+			return &body[[]client.Summary]{list}, err
+		})
+	huma.Register(api, huma.Operation{OperationID: "getExercise", Method: http.MethodGet, Path: "/api/exercises/{name}", Summary: "Read an exercise", Tags: tags}, s.getExercise)
+	huma.Register(api, huma.Operation{OperationID: "pushExercise", Method: http.MethodPut, Path: "/api/exercises/{name}", Summary: "Store an exercise folder as a revision", Tags: tags, MaxBodyBytes: 16 << 20}, s.pushExercise)
+	huma.Register(api, huma.Operation{OperationID: "checkProgram", Method: http.MethodPost, Path: "/api/exercises/{name}/check", Summary: "Check a program against the exercise's panel", Tags: tags, MaxBodyBytes: 2 << 20}, s.checkProgram)
+}
+
+func (s *service) summaries(ctx context.Context, class, person int64) ([]client.Summary, error) {
+	assignments, err := s.Store.Assignments(ctx, class)
+	if err != nil {
+		return nil, s.told(err, "")
+	}
+	bests, err := s.Store.Bests(ctx, class, person)
+	if err != nil {
+		return nil, s.told(err, "")
+	}
+	list := []client.Summary{}
+	for _, a := range assignments {
+		list = append(list, summary(a, bests))
+	}
+	return list, nil
+}
+
+func summary(a store.Assignment, bests []store.Best) client.Summary {
+	out := client.Summary{Name: a.Exercise, Title: a.Revision.Title, Topic: a.Revision.Topic, Points: number(a.Revision.Points), Revision: a.Revision.Number}
+	for _, b := range bests {
+		if b.AssignmentID != a.ID {
+			continue
+		}
+		out.Handins += b.Handins
+		if b.Graded > 0 {
+			best := number(b.Earned)
+			out.Best = &best
+		}
+	}
+	return out
+}
+
+// assigned finds an exercise of the asker's class.
+func (s *service) assigned(ctx context.Context, name string) (store.Person, store.Assignment, error) {
+	p, class, err := s.asker(ctx)
+	if err != nil {
+		return p, store.Assignment{}, err
+	}
+	a, err := s.Store.Assignment(ctx, class.ID, name)
+	return p, a, s.told(err, "There is no exercise named %s in your class.", name)
+}
+
+func (s *service) getExercise(ctx context.Context, in *named) (*body[client.Exercise], error) {
+	p, a, err := s.assigned(ctx, in.Name)
+	if err != nil {
+		return nil, err
+	}
+	e, problems := exercise.Read(exercise.Files(a.Revision.Files))
+	if e == nil {
+		return nil, s.told(jobs.BadExercise{Problems: problems}, "")
+	}
+	bests, err := s.Store.Bests(ctx, a.ClassID, p.ID)
+	if err != nil {
+		return nil, s.told(err, "")
+	}
+	return &body[client.Exercise]{s.learnersView(e, summary(a, bests))}, nil
+}
+
+// learnersView is everything of an exercise that may be seen before handing
+// in: no solution, no script, no expected trace.
+func (s *service) learnersView(e *exercise.Exercise, list client.Summary) client.Exercise {
+	out := client.Exercise{
+		Summary: list, Period: signal.FormatClock(e.Period), Languages: e.Languages, Brief: s.briefs.html(e.Brief),
+		Inputs: points(e.Inputs), Outputs: points(e.Outputs), Graded: []client.Graded{}, Scenarios: []client.Scenario{}, Starters: map[string]string{},
+	}
+	for _, g := range e.Graded {
+		out.Graded = append(out.Graded, client.Graded{Signal: g.Signal, Weight: g.Weight})
+	}
+	for _, sc := range e.Scenarios {
+		out.Scenarios = append(out.Scenarios, client.Scenario{Name: sc.Name, Points: number(sc.Points), Shown: sc.Shown})
+	}
+	for _, st := range e.Starters {
+		out.Starters[st.Language()] = st.Text
+	}
+	return out
+}
+
+func points(list []exercise.Point) []client.Point {
+	out := []client.Point{}
+	for _, p := range list {
+		contact := "open"
+		if p.Closed {
+			contact = "closed"
+		}
+		out = append(out, client.Point{Name: p.Name, Address: p.Address, Device: p.Device, Contact: contact, Label: p.Label, Type: p.Type, Unit: p.Unit})
+	}
+	return out
+}
+
+// briefs renders Markdown once and lets nothing through that could run.
+type briefs struct {
+	once   sync.Once
+	writer goldmark.Markdown
+	policy *bluemonday.Policy
+}
+
+func (b *briefs) html(markdown string) string {
+	b.once.Do(func() {
+		b.writer = goldmark.New(goldmark.WithExtensions(extension.GFM))
+		b.policy = bluemonday.UGCPolicy()
+	})
+	var out strings.Builder
+	if err := b.writer.Convert([]byte(markdown), &out); err != nil {
+		return ""
+	}
+	return b.policy.Sanitize(out.String())
+}
+
+type push struct {
+	named
+	Body client.Folder
+}
+
+func (s *service) pushExercise(ctx context.Context, in *push) (*body[client.Pushed], error) {
+	p, class, err := s.asker(ctx)
+	if err != nil {
+		return nil, err
+	}
+	if p.Role != store.Instructor {
+		return nil, huma.Error403Forbidden("Only an instructor can push an exercise.")
+	}
+	files := exercise.Files(in.Body.Files)
+	g, err := jobs.Prepare(files)
+	if err != nil {
+		return nil, badExercise(err)
+	}
+	if g.Exercise.Name != in.Name {
+		return nil, huma.Error422UnprocessableEntity("The folder's exercise is named " + g.Exercise.Name + ", not " + in.Name + ".")
+	}
+	r, err := s.Store.Push(ctx, class.ID, p.ID, g.Exercise, files)
+	if err != nil {
+		return nil, s.told(err, "")
+	}
+	return &body[client.Pushed]{client.Pushed{Name: r.Name, Revision: r.Number, Hash: r.Hash}}, nil
+}
+
+func badExercise(err error) error {
+	var bad jobs.BadExercise
+	if !errors.As(err, &bad) {
+		return huma.Error422UnprocessableEntity(err.Error())
+	}
+	var details []error
+	for _, d := range bad.Problems {
+		message := d.Message
+		if d.Hint != "" {
+			message += " " + d.Hint
+		}
+		details = append(details, &huma.ErrorDetail{Message: message, Location: d.Span.String()})
+	}
+	return huma.Error422UnprocessableEntity("The exercise has problems; nothing was stored.", details...)
+}
+
+type program struct {
+	named
+	Body client.Program
+}
+
+func (s *service) checkProgram(ctx context.Context, in *program) (*body[client.Checked], error) {
+	_, a, err := s.assigned(ctx, in.Name)
+	if err != nil {
+		return nil, err
+	}
+	g, err := jobs.Prepare(exercise.Files(a.Revision.Files))
+	if err != nil {
+		return nil, s.told(err, "")
+	}
+	files := []*source.File{source.NewFile(in.Body.File, in.Body.Text)}
+	problems := g.Check(files)
+	out := client.Checked{Diagnostics: diagnostics(problems), Summary: problems.Summary(), Missing: missing(g, files)}
+	return &body[client.Checked]{out}, nil
+}
+
+func missing(g *grade.Grader, files []*source.File) []string {
+	return append([]string{}, g.Missing(files)...)
+}
+
+func diagnostics(list source.List) []client.Diagnostic {
+	out := []client.Diagnostic{}
+	for _, d := range list {
+		c := client.Diagnostic{Code: d.Code, Severity: string(d.Severity), Message: d.Message, Hint: d.Hint}
+		if f := d.Span.File; f != nil {
+			c.File = f.Name
+			c.Line, c.Column = f.Position(d.Span.Start)
+			c.EndLine, c.EndColumn = f.Position(d.Span.End)
+		}
+		out = append(out, c)
+	}
+	return out
+}

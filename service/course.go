@@ -1,0 +1,198 @@
+package service
+
+import (
+	"context"
+	"fmt"
+	"io/fs"
+	"log/slog"
+	"path"
+	"strings"
+	"time"
+
+	"go.yaml.in/yaml/v3"
+
+	"celandine/core/exercise"
+	"celandine/service/auth"
+	"celandine/service/jobs"
+	"celandine/service/store"
+)
+
+// course is course.yaml: a class with its people, exercises and hand-ins.
+type course struct {
+	Class      string   `yaml:"class"`
+	Instructor member   `yaml:"instructor"`
+	Learners   []member `yaml:"learners"`
+	Exercises  []string `yaml:"exercises"`
+	Handins    []struct {
+		By       string `yaml:"by"`
+		Exercise string `yaml:"exercise"`
+		File     string `yaml:"file"`
+	} `yaml:"handins"`
+}
+
+type member struct {
+	Login string `yaml:"login"`
+	Name  string `yaml:"name"`
+}
+
+// LoadCourse puts a course folder into the database and waits until its
+// hand-ins are graded through the real queue. Doing it again changes nothing.
+// progress is told what has been done.
+func LoadCourse(ctx context.Context, c Config, folder fs.FS, password string, progress func(string)) error {
+	s, err := store.Open(ctx, c.Database)
+	if err != nil {
+		return err
+	}
+	defer s.Close()
+	if _, err := s.Migrate(ctx); err != nil {
+		return err
+	}
+	queue, err := jobs.New(s, c.Workers, slog.New(slog.DiscardHandler), func(time.Duration) {})
+	if err != nil {
+		return err
+	}
+	s.UseQueue(queue)
+	text, err := fs.ReadFile(folder, "course.yaml")
+	if err != nil {
+		return fmt.Errorf("reading the course: %w", err)
+	}
+	l := loader{store: s, folder: folder, progress: progress}
+	if err := yaml.Unmarshal(text, &l.course); err != nil {
+		return fmt.Errorf("reading course.yaml: %w", err)
+	}
+	if err := l.people(ctx, c, password); err != nil {
+		return err
+	}
+	if err := l.exercises(ctx); err != nil {
+		return err
+	}
+	if err := l.handins(ctx); err != nil {
+		return err
+	}
+	if err := queue.Start(ctx); err != nil {
+		return err
+	}
+	defer func() { _ = queue.Stop(context.WithoutCancel(ctx)) }() // the marks are stored by now
+	return l.await(ctx)
+}
+
+type loader struct {
+	store    *store.Store
+	folder   fs.FS
+	course   course
+	class    store.Class
+	by       store.Person
+	progress func(string)
+}
+
+func (l *loader) people(ctx context.Context, c Config, password string) error {
+	keeper, err := auth.New(l.store, c.Cost, nil)
+	if err != nil {
+		return err
+	}
+	defer keeper.Close()
+	hash, err := keeper.Hash(password)
+	if err != nil {
+		return err
+	}
+	var all []store.Person
+	for i, m := range append([]member{l.course.Instructor}, l.course.Learners...) {
+		role := store.Learner
+		if i == 0 {
+			role = store.Instructor
+		}
+		p, err := l.store.SavePerson(ctx, store.Person{Login: m.Login, Name: m.Name, Role: role, PasswordHash: hash})
+		if err != nil {
+			return err
+		}
+		all = append(all, p)
+	}
+	l.by = all[0]
+	if l.class, err = l.store.SaveClass(ctx, l.course.Class, all...); err != nil {
+		return err
+	}
+	l.progress(fmt.Sprintf("%d people in %s", len(all), l.class.Name))
+	return nil
+}
+
+func (l *loader) exercises(ctx context.Context) error {
+	for _, name := range l.course.Exercises {
+		files, err := readFolder(l.folder, path.Join("exercises", name))
+		if err != nil {
+			return err
+		}
+		g, err := jobs.Prepare(files)
+		if err != nil {
+			return fmt.Errorf("%s: %w", name, err)
+		}
+		if _, err := l.store.Push(ctx, l.class.ID, l.by.ID, g.Exercise, files); err != nil {
+			return err
+		}
+	}
+	l.progress(fmt.Sprintf("%d exercises", len(l.course.Exercises)))
+	return nil
+}
+
+func readFolder(folder fs.FS, dir string) (exercise.Files, error) {
+	files := exercise.Files{}
+	err := fs.WalkDir(folder, dir, func(p string, d fs.DirEntry, err error) error {
+		if err != nil || d.IsDir() {
+			return err
+		}
+		text, err := fs.ReadFile(folder, p)
+		files[strings.TrimPrefix(p, dir+"/")] = text
+		return err
+	})
+	return files, err
+}
+
+func (l *loader) handins(ctx context.Context) error {
+	for _, h := range l.course.Handins {
+		p, err := l.store.PersonByLogin(ctx, h.By)
+		if err != nil {
+			return fmt.Errorf("hand-in of %s: %w", h.By, err)
+		}
+		a, err := l.store.Assignment(ctx, l.class.ID, h.Exercise)
+		if err != nil {
+			return fmt.Errorf("hand-in to %s: %w", h.Exercise, err)
+		}
+		text, err := fs.ReadFile(l.folder, path.Join("handins", h.Exercise, h.File))
+		if err != nil {
+			return fmt.Errorf("hand-in of %s: %w", h.By, err)
+		}
+		key := "course " + h.Exercise + " " + h.File
+		_, err = l.store.Record(ctx, store.Handin{AssignmentID: a.ID, RevisionID: a.RevisionID, PersonID: p.ID, File: h.File, Text: string(text), Key: &key})
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// stalled is how long a grading queue may stand still before loading gives up.
+const stalled = time.Minute
+
+// await returns when every hand-in has its mark.
+func (l *loader) await(ctx context.Context) error {
+	last, since := int64(-1), time.Now()
+	for {
+		n, err := l.store.Waiting(ctx)
+		if err != nil {
+			return err
+		}
+		if n == 0 {
+			l.progress(fmt.Sprintf("%d hand-ins graded", len(l.course.Handins)))
+			return nil
+		}
+		if n != last {
+			last, since = n, time.Now()
+		} else if time.Since(since) > stalled {
+			return fmt.Errorf("%d hand-ins have waited for their mark for a minute; the table river_job says why", n)
+		}
+		select {
+		case <-ctx.Done():
+			return ctx.Err()
+		case <-time.After(50 * time.Millisecond):
+		}
+	}
+}

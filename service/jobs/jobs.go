@@ -1,0 +1,166 @@
+// Package jobs grades hand-ins in the background.
+//
+// A grading job stands in PostgreSQL and is written in the transaction that stores the
+// hand-in, so that none is lost. Any number of processes work on the queue; a result is stored once, whoever
+// brings it. The grading itself is core/grade.
+package jobs
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"log/slog"
+	"sync"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+	"github.com/riverqueue/river"
+	"github.com/riverqueue/river/riverdriver/riverpgxv5"
+
+	"celandine/core/exercise"
+	"celandine/core/grade"
+	"celandine/core/source"
+	"celandine/service/store"
+)
+
+// How a job may fail.
+const (
+	timeout     = 60 * time.Second
+	rescueAfter = 90 * time.Second
+	attempts    = 25
+)
+
+// GradeHandin is the job: grade this hand-in.
+type GradeHandin struct {
+	Handin int64 `json:"handin"`
+}
+
+// Kind names the job in the queue.
+func (GradeHandin) Kind() string { return "grade_handin" }
+
+// A Queue takes jobs and, once started, works on them.
+type Queue struct {
+	client *river.Client[pgx.Tx]
+}
+
+// New returns a queue on the store's database with that many workers. observe
+// is told how long each grading took.
+func New(s *store.Store, workers int, log *slog.Logger, observe func(time.Duration)) (*Queue, error) {
+	registry := river.NewWorkers()
+	river.AddWorker(registry, &worker{store: s, observe: observe, graders: map[int64]*grade.Grader{}})
+	client, err := river.NewClient(riverpgxv5.New(s.Pool), &river.Config{
+		Queues:               map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: workers}},
+		Workers:              registry,
+		Logger:               log,
+		JobTimeout:           timeout,
+		RescueStuckJobsAfter: rescueAfter,
+		FetchCooldown:        10 * time.Millisecond,
+		FetchPollInterval:    time.Second,
+		MaxAttempts:          attempts,
+	})
+	if err != nil {
+		return nil, fmt.Errorf("setting up the grading queue: %w", err)
+	}
+	return &Queue{client}, nil
+}
+
+// Enqueue writes a grading job in a transaction.
+func (q *Queue) Enqueue(ctx context.Context, tx pgx.Tx, handin int64) error {
+	_, err := q.client.InsertTx(ctx, tx, GradeHandin{handin}, nil)
+	return err
+}
+
+// Start works on jobs until Stop.
+func (q *Queue) Start(ctx context.Context) error {
+	return q.client.Start(context.WithoutCancel(ctx))
+}
+
+// Stop waits for the jobs under way.
+func (q *Queue) Stop(ctx context.Context) error { return q.client.Stop(ctx) }
+
+type worker struct {
+	river.WorkerDefaults[GradeHandin]
+	store   *store.Store
+	observe func(time.Duration)
+	mu      sync.Mutex
+	graders map[int64]*grade.Grader // by revision
+}
+
+// keptGraders bounds the memory for prepared exercises.
+const keptGraders = 200
+
+// Work grades one hand-in.
+func (w *worker) Work(ctx context.Context, job *river.Job[GradeHandin]) error {
+	h, err := w.store.Handin(ctx, job.Args.Handin)
+	if errors.Is(err, store.ErrNotFound) {
+		return river.JobCancel(fmt.Errorf("there is no hand-in %d", job.Args.Handin))
+	}
+	if err != nil {
+		return err
+	}
+	if h.Result != nil {
+		return nil
+	}
+	began := time.Now()
+	g, err := w.grader(ctx, h.RevisionID)
+	if err != nil {
+		return fmt.Errorf("grading hand-in %d: %w", h.ID, err)
+	}
+	result, evidence := g.Grade(h.File, []*source.File{source.NewFile(h.File, h.Text)})
+	w.observe(time.Since(began))
+	return w.save(ctx, h.ID, result, evidence)
+}
+
+func (w *worker) save(ctx context.Context, handin int64, result *grade.Result, evidence []grade.Evidence) error {
+	r, err := json.Marshal(result)
+	if err != nil {
+		return err
+	}
+	e, err := json.Marshal(evidence)
+	if err != nil {
+		return err
+	}
+	return w.store.SaveResult(ctx, store.Result{HandinID: handin, Earned: result.Earned, Points: result.Points, Result: r, Evidence: e})
+}
+
+// grader prepares a revision once; revisions never change.
+func (w *worker) grader(ctx context.Context, revision int64) (*grade.Grader, error) {
+	w.mu.Lock()
+	defer w.mu.Unlock()
+	if g := w.graders[revision]; g != nil {
+		return g, nil
+	}
+	r, err := w.store.Revision(ctx, revision)
+	if err != nil {
+		return nil, err
+	}
+	g, err := Prepare(exercise.Files(r.Files))
+	if err != nil {
+		return nil, err
+	}
+	if len(w.graders) >= keptGraders {
+		clear(w.graders)
+	}
+	w.graders[revision] = g
+	return g, nil
+}
+
+// A BadExercise is why a folder cannot be graded with.
+type BadExercise struct{ Problems source.List }
+
+// Error counts the problems.
+func (b BadExercise) Error() string { return "the exercise has " + b.Problems.Summary() }
+
+// Prepare reads a folder and makes it ready to grade with.
+func Prepare(files exercise.Files) (*grade.Grader, error) {
+	e, problems := exercise.Read(files)
+	if e == nil {
+		return nil, BadExercise{problems}
+	}
+	g, problems := grade.Prepare(e)
+	if g == nil {
+		return nil, BadExercise{problems}
+	}
+	return g, nil
+}

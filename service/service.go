@@ -1,0 +1,122 @@
+// Package service wires the service's rooms together: store, sign-in, grading
+// queue and HTTP interface. [Run] serves until its context ends.
+package service
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net"
+	"net/http"
+	"time"
+
+	"github.com/alexedwards/argon2id"
+	"github.com/prometheus/client_golang/prometheus"
+	"github.com/prometheus/client_golang/prometheus/collectors"
+
+	"celandine/service/api"
+	"celandine/service/auth"
+	"celandine/service/jobs"
+	"celandine/service/store"
+)
+
+// Config is what a process is told.
+type Config struct {
+	Listen   string // 127.0.0.1:8460
+	Database string // postgres://…
+	Workers  int    // gradings at once in this process
+	SignIns  int    // attempts a minute from one address
+	Cost     *argon2id.Params
+	Console  http.Handler
+	Log      *slog.Logger
+	Started  func(address string) // called once the service answers
+}
+
+// grace is how long requests and gradings under way may take at the end.
+const grace = 15 * time.Second
+
+// Run migrates, serves and grades until the context ends, then lets what is
+// under way finish.
+func Run(ctx context.Context, c Config) error {
+	s, err := store.Open(ctx, c.Database)
+	if err != nil {
+		return err
+	}
+	defer s.Close()
+	if _, err := s.Migrate(ctx); err != nil {
+		return err
+	}
+	metrics := newMetrics(s)
+	queue, err := jobs.New(s, c.Workers, c.Log, metrics.graded)
+	if err != nil {
+		return err
+	}
+	s.UseQueue(queue)
+	keeper, err := auth.New(s, c.Cost, api.Down)
+	if err != nil {
+		return err
+	}
+	defer keeper.Close()
+	listener, err := net.Listen("tcp", c.Listen)
+	if err != nil {
+		return fmt.Errorf("cannot listen on %s: %w", c.Listen, err)
+	}
+	if err := queue.Start(ctx); err != nil {
+		return fmt.Errorf("starting the grading queue: %w", err)
+	}
+	hub := api.NewHub()
+	go s.Listen(ctx, hub.Graded)
+	server := &http.Server{
+		Handler: api.New(api.Options{Store: s, Auth: keeper, Hub: hub, Metrics: metrics.registry, Console: c.Console, Log: c.Log, SignIns: c.SignIns}),
+		// Open event streams end with the service.
+		BaseContext:       func(net.Listener) context.Context { return ctx },
+		ReadHeaderTimeout: 10 * time.Second,
+		ErrorLog:          slog.NewLogLogger(c.Log.Handler(), slog.LevelWarn),
+	}
+	return serve(ctx, c, server, listener, queue)
+}
+
+func serve(ctx context.Context, c Config, server *http.Server, listener net.Listener, queue *jobs.Queue) error {
+	failed := make(chan error, 1)
+	go func() { failed <- server.Serve(listener) }()
+	c.Log.Info("serving", "address", listener.Addr().String())
+	if c.Started != nil {
+		c.Started(listener.Addr().String())
+	}
+	var err error
+	select {
+	case err = <-failed:
+	case <-ctx.Done():
+	}
+	ending, cancel := context.WithTimeout(context.WithoutCancel(ctx), grace)
+	defer cancel()
+	c.Log.Info("stopping")
+	return errors.Join(err, server.Shutdown(ending), queue.Stop(ending))
+}
+
+// metrics is what the service tells of itself.
+type metrics struct {
+	registry *prometheus.Registry
+	grading  prometheus.Histogram
+}
+
+func newMetrics(s *store.Store) *metrics {
+	m := &metrics{
+		registry: prometheus.NewRegistry(),
+		grading:  prometheus.NewHistogram(prometheus.HistogramOpts{Name: "celandine_grading_seconds", Help: "Time to grade a hand-in, without the queue.", Buckets: []float64{.001, .005, .02, .1, .5, 2, 10, 60}}),
+	}
+	waiting := prometheus.NewGaugeFunc(prometheus.GaugeOpts{Name: "celandine_handins_waiting", Help: "Hand-ins that have no mark yet; -1 while the database does not answer."}, func() float64 {
+		ctx, cancel := context.WithTimeout(context.Background(), 2*time.Second)
+		defer cancel()
+		n, err := s.Waiting(ctx)
+		if err != nil {
+			return -1
+		}
+		return float64(n)
+	})
+	m.registry.MustRegister(m.grading, waiting, collectors.NewGoCollector(), collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}))
+	return m
+}
+
+func (m *metrics) graded(d time.Duration) { m.grading.Observe(d.Seconds()) }

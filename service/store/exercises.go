@@ -1,0 +1,102 @@
+package store
+
+import (
+	"context"
+	"database/sql/driver"
+	"encoding/json"
+	"fmt"
+	"time"
+
+	"celandine/core/exercise"
+)
+
+// A Revision is one state of an exercise's folder, for ever.
+type Revision struct {
+	ID        int64
+	Name      string
+	Number    int
+	Title     string
+	Topic     string
+	Points    exercise.Marks
+	Hash      string
+	Files     Folder
+	CreatedBy int64
+	CreatedAt time.Time `gorm:"autoCreateTime"`
+}
+
+// Folder is the files of a revision, as JSON in the database.
+type Folder exercise.Files
+
+// Value writes the folder as JSON.
+func (f Folder) Value() (driver.Value, error) {
+	text, err := json.Marshal(map[string][]byte(f))
+	return string(text), err
+}
+
+// Scan reads the folder from JSON.
+func (f *Folder) Scan(value any) error {
+	switch text := value.(type) {
+	case []byte:
+		return json.Unmarshal(text, f)
+	case string:
+		return json.Unmarshal([]byte(text), f)
+	}
+	return fmt.Errorf("store: a folder cannot be read from %T", value)
+}
+
+// An Assignment is the revision that a class works on.
+type Assignment struct {
+	ID         int64
+	ClassID    int64
+	Exercise   string
+	RevisionID int64
+	Revision   Revision
+	Position   int
+	Published  bool
+	CreatedAt  time.Time `gorm:"autoCreateTime"`
+}
+
+// Push stores a folder as the newest revision of its exercise, unless the
+// newest is the same already, and lets the class work on it.
+func (s *Store) Push(ctx context.Context, class, by int64, e *exercise.Exercise, files exercise.Files) (Revision, error) {
+	var r Revision
+	err := s.transaction(ctx, func(tx work) error {
+		// Two pushes of one exercise take their numbers one after the other.
+		if err := tx.Exec("SELECT pg_advisory_xact_lock(hashtext(?))", "push "+e.Name).Error; err != nil {
+			return err
+		}
+		if err := tx.Where("name = ?", e.Name).Order("number DESC").Limit(1).Find(&r).Error; err != nil {
+			return err
+		}
+		if hash := files.Hash(); r.Hash != hash {
+			r = Revision{Name: e.Name, Number: r.Number + 1, Title: e.Title, Topic: e.Topic, Points: e.Points(), Hash: hash, Files: Folder(files), CreatedBy: by}
+			if err := tx.Create(&r).Error; err != nil {
+				return err
+			}
+		}
+		return tx.Exec(`INSERT INTO assignments (class_id, exercise, revision_id, position)
+			VALUES (?, ?, ?, (SELECT coalesce(max(position), 0) + 1 FROM assignments WHERE class_id = ?))
+			ON CONFLICT (class_id, exercise) DO UPDATE SET revision_id = excluded.revision_id`, class, e.Name, r.ID, class).Error
+	})
+	return r, known(err)
+}
+
+// Assignments lists a class's exercises in their order.
+func (s *Store) Assignments(ctx context.Context, class int64) ([]Assignment, error) {
+	var list []Assignment
+	err := s.db.WithContext(ctx).Joins("Revision").Where("class_id = ? AND published", class).Order("position").Find(&list).Error
+	return list, known(err)
+}
+
+// Assignment finds a class's published exercise by name, with its folder.
+func (s *Store) Assignment(ctx context.Context, class int64, name string) (Assignment, error) {
+	var a Assignment
+	err := s.db.WithContext(ctx).Joins("Revision").Where("class_id = ? AND exercise = ? AND published", class, name).Take(&a).Error
+	return a, known(err)
+}
+
+// Revision finds a revision with its folder.
+func (s *Store) Revision(ctx context.Context, id int64) (Revision, error) {
+	var r Revision
+	return r, known(s.db.WithContext(ctx).Take(&r, id).Error)
+}

@@ -1,0 +1,128 @@
+package store
+
+import (
+	"context"
+	"strconv"
+	"time"
+
+	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
+
+	"celandine/core/exercise"
+)
+
+// A Handin is a program as it was handed in, for ever.
+type Handin struct {
+	ID           int64
+	AssignmentID int64
+	Assignment   Assignment
+	RevisionID   int64
+	PersonID     int64
+	Person       Person
+	Number       int
+	File         string
+	Text         string
+	Key          *string
+	CreatedAt    time.Time `gorm:"autoCreateTime"`
+	Result       *Result
+}
+
+// A Result is the mark of a hand-in. The JSON is kept as the grading gave it.
+type Result struct {
+	HandinID int64 `gorm:"primaryKey"`
+	Earned   exercise.Marks
+	Points   exercise.Marks
+	Result   Document
+	Evidence Document
+	GradedAt time.Time `gorm:"autoCreateTime"`
+}
+
+// Record stores a hand-in and its grading job together: both, or neither. It
+// returns the same hand-in when the person has used the key before.
+func (s *Store) Record(ctx context.Context, h Handin) (Handin, error) {
+	err := s.transaction(ctx, func(tx work) error {
+		// One person's hand-ins are numbered one after the other.
+		if err := tx.Exec("SELECT pg_advisory_xact_lock(?)", h.PersonID).Error; err != nil {
+			return err
+		}
+		if h.Key != nil {
+			var same Handin
+			found := tx.Where("person_id = ? AND key = ?", h.PersonID, *h.Key).Limit(1).Find(&same)
+			if found.Error != nil || found.RowsAffected > 0 {
+				h = same
+				return found.Error
+			}
+		}
+		err := tx.Raw("SELECT coalesce(max(number), 0) + 1 FROM handins WHERE assignment_id = ? AND person_id = ?", h.AssignmentID, h.PersonID).Scan(&h.Number).Error
+		if err != nil {
+			return err
+		}
+		if err := tx.Omit(clause.Associations).Create(&h).Error; err != nil {
+			return err
+		}
+		return tx.enqueue(ctx, s.queue, h.ID)
+	})
+	return h, known(err)
+}
+
+// Handin finds a hand-in with its person, exercise and result.
+func (s *Store) Handin(ctx context.Context, id int64) (Handin, error) {
+	var h Handin
+	err := s.whole(ctx).Take(&h, "handins.id = ?", id).Error
+	return h, known(err)
+}
+
+func (s *Store) whole(ctx context.Context) *gorm.DB {
+	return s.db.WithContext(ctx).Joins("Person").Joins("Assignment").Preload("Result")
+}
+
+// Handins lists the hand-ins to an assignment, newest first: of one person, or
+// of all where person is 0. The evidence is left out.
+func (s *Store) Handins(ctx context.Context, assignment, person int64) ([]Handin, error) {
+	q := s.db.WithContext(ctx).Joins("Person").Joins("Assignment").
+		Preload("Result", func(db *gorm.DB) *gorm.DB { return db.Omit("Evidence") }).Where("assignment_id = ?", assignment)
+	if person != 0 {
+		q = q.Where("person_id = ?", person)
+	}
+	var list []Handin
+	return list, known(q.Order("handins.created_at DESC, handins.id DESC").Find(&list).Error)
+}
+
+// SaveResult stores the mark of a hand-in, once: a second grading of the same
+// hand-in changes nothing. Every process is told.
+func (s *Store) SaveResult(ctx context.Context, r Result) error {
+	err := s.transaction(ctx, func(tx work) error {
+		if err := tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&r).Error; err != nil {
+			return err
+		}
+		return tx.Exec("SELECT pg_notify(?, ?)", Channel, strconv.FormatInt(r.HandinID, 10)).Error
+	})
+	return known(err)
+}
+
+// A Best is a person's best mark for an assignment and how many hand-ins it took.
+type Best struct {
+	AssignmentID int64
+	PersonID     int64
+	Handins      int
+	Graded       int
+	Earned       exercise.Marks
+	HandinID     int64 // of the best mark, 0 while none is graded
+}
+
+// Bests lists the best marks of a class: of one person, or of all where person is 0.
+func (s *Store) Bests(ctx context.Context, class, person int64) ([]Best, error) {
+	q := `SELECT h.assignment_id, h.person_id, count(*) AS handins, count(r.handin_id) AS graded, coalesce(max(r.earned), 0) AS earned,
+		coalesce((array_agg(h.id ORDER BY r.earned DESC, h.id) FILTER (WHERE r.handin_id IS NOT NULL))[1], 0) AS handin_id
+		FROM handins h JOIN assignments a ON a.id = h.assignment_id LEFT JOIN results r ON r.handin_id = h.id
+		WHERE a.class_id = ? AND (? = 0 OR h.person_id = ?) GROUP BY h.assignment_id, h.person_id`
+	var list []Best
+	return list, known(s.db.WithContext(ctx).Raw(q, class, person, person).Scan(&list).Error)
+}
+
+// Waiting counts the hand-ins that have no result yet.
+func (s *Store) Waiting(ctx context.Context) (int64, error) {
+	var n int64
+	err := s.db.WithContext(ctx).Raw("SELECT count(*) FROM handins h LEFT JOIN results r ON r.handin_id = h.id WHERE r.handin_id IS NULL").Scan(&n).Error
+	return n, known(err)
+}

@@ -1,0 +1,59 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"embed"
+	"fmt"
+	"io/fs"
+
+	"github.com/jackc/pgx/v5/stdlib"
+	"github.com/pressly/goose/v3"
+	"github.com/pressly/goose/v3/lock"
+	"github.com/riverqueue/river/riverdriver/riverpgxv5"
+	"github.com/riverqueue/river/rivermigrate"
+)
+
+//go:embed migrations/*.sql
+var migrations embed.FS
+
+// queueVersion numbers the migration that makes the job queue's tables, among
+// the files of the folder.
+const queueVersion = 2
+
+// Migrate brings the schema up to date. Processes that start at once wait for
+// each other. It returns the names of what it applied.
+func (s *Store) Migrate(ctx context.Context) ([]string, error) {
+	locker, err := lock.NewPostgresSessionLocker()
+	if err != nil {
+		return nil, fmt.Errorf("migrating: %w", err)
+	}
+	files, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return nil, fmt.Errorf("migrating: %w", err)
+	}
+	queue := goose.NewGoMigration(queueVersion, &goose.GoFunc{RunDB: func(ctx context.Context, _ *sql.DB) error {
+		m, err := rivermigrate.New(riverpgxv5.New(s.Pool), nil)
+		if err != nil {
+			return err
+		}
+		_, err = m.Migrate(ctx, rivermigrate.DirectionUp, nil)
+		return err
+	}}, nil)
+	db := stdlib.OpenDBFromPool(s.Pool)
+	defer db.Close()
+	p, err := goose.NewProvider(goose.DialectPostgres, db, files, goose.WithSessionLocker(locker),
+		goose.WithGoMigrations(queue), goose.WithDisableGlobalRegistry(true))
+	if err != nil {
+		return nil, fmt.Errorf("migrating: %w", err)
+	}
+	results, err := p.Up(ctx)
+	if err != nil {
+		return nil, fmt.Errorf("migrating: %w", err)
+	}
+	var names []string
+	for _, r := range results {
+		names = append(names, fmt.Sprintf("%05d", r.Source.Version))
+	}
+	return names, nil
+}

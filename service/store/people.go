@@ -1,0 +1,123 @@
+package store
+
+import (
+	"context"
+	"crypto/sha256"
+	"strings"
+	"time"
+
+	"gorm.io/gorm/clause"
+)
+
+// The roles.
+const (
+	Instructor = "instructor"
+	Learner    = "learner"
+)
+
+// A Person signs in.
+type Person struct {
+	ID           int64
+	Login        string
+	Name         string
+	Role         string
+	PasswordHash string
+	CreatedAt    time.Time `gorm:"autoCreateTime"`
+}
+
+// TableName is the table of people.
+func (Person) TableName() string { return "people" }
+
+// A Class is people who work on the same exercises.
+type Class struct {
+	ID        int64
+	Name      string
+	CreatedAt time.Time `gorm:"autoCreateTime"`
+}
+
+// An Enrolment puts a person into a class.
+type Enrolment struct {
+	ClassID  int64
+	PersonID int64
+}
+
+// A Token lets the command line act for a person. Only its hash is kept.
+type Token struct {
+	Hash      []byte
+	PersonID  int64
+	CreatedAt time.Time `gorm:"autoCreateTime"`
+	ExpiresAt time.Time
+}
+
+// PersonByLogin finds a person, in any case of letters.
+func (s *Store) PersonByLogin(ctx context.Context, login string) (Person, error) {
+	var p Person
+	err := s.db.WithContext(ctx).Where("lower(login) = ?", strings.ToLower(login)).Take(&p).Error
+	return p, known(err)
+}
+
+// Person finds a person by number.
+func (s *Store) Person(ctx context.Context, id int64) (Person, error) {
+	var p Person
+	return p, known(s.db.WithContext(ctx).Take(&p, id).Error)
+}
+
+// SavePerson adds a person, or changes the name, role and password of the one
+// with that login.
+func (s *Store) SavePerson(ctx context.Context, p Person) (Person, error) {
+	old, err := s.PersonByLogin(ctx, p.Login)
+	if err == nil {
+		p.ID, p.CreatedAt = old.ID, old.CreatedAt
+	} else if err != ErrNotFound {
+		return Person{}, err
+	}
+	return p, known(s.db.WithContext(ctx).Save(&p).Error)
+}
+
+// SaveClass finds or adds the class of that name and enrols people in it.
+func (s *Store) SaveClass(ctx context.Context, name string, people ...Person) (Class, error) {
+	class := Class{Name: name}
+	db := s.db.WithContext(ctx)
+	if err := db.Where(Class{Name: name}).FirstOrCreate(&class).Error; err != nil {
+		return Class{}, known(err)
+	}
+	for _, p := range people {
+		err := db.Clauses(clause.OnConflict{DoNothing: true}).Create(&Enrolment{class.ID, p.ID}).Error
+		if err != nil {
+			return Class{}, known(err)
+		}
+	}
+	return class, nil
+}
+
+// ClassOf returns the first class that a person belongs to.
+func (s *Store) ClassOf(ctx context.Context, person int64) (Class, error) {
+	var c Class
+	err := s.db.WithContext(ctx).Joins("JOIN enrolments e ON e.class_id = classes.id AND e.person_id = ?", person).Order("classes.id").Take(&c).Error
+	return c, known(err)
+}
+
+// Learners lists the learners of a class by name.
+func (s *Store) Learners(ctx context.Context, class int64) ([]Person, error) {
+	var list []Person
+	err := s.db.WithContext(ctx).Joins("JOIN enrolments e ON e.person_id = people.id AND e.class_id = ?", class).
+		Where("role = ?", Learner).Order("people.name").Find(&list).Error
+	return list, known(err)
+}
+
+// SaveToken keeps the hash of a token until it expires.
+func (s *Store) SaveToken(ctx context.Context, token string, person int64, expires time.Time) error {
+	return known(s.db.WithContext(ctx).Create(&Token{Hash: tokenHash(token), PersonID: person, ExpiresAt: expires}).Error)
+}
+
+// PersonByToken finds whom a token that has not expired belongs to.
+func (s *Store) PersonByToken(ctx context.Context, token string) (Person, error) {
+	var p Person
+	err := s.db.WithContext(ctx).Joins("JOIN tokens t ON t.person_id = people.id AND t.hash = ? AND t.expires_at > now()", tokenHash(token)).Take(&p).Error
+	return p, known(err)
+}
+
+func tokenHash(token string) []byte {
+	h := sha256.Sum256([]byte(token))
+	return h[:]
+}
