@@ -11,7 +11,6 @@ import (
 	"time"
 
 	"github.com/jedib0t/go-pretty/v6/table"
-	"github.com/jedib0t/go-pretty/v6/text"
 	"github.com/spf13/cobra"
 
 	"celandine/core/drawing"
@@ -207,16 +206,11 @@ var runFormats = map[string]func(io.Writer, *signal.Trace, bool) error{
 // writeTable prints a row for each change, with what changed standing out by
 // being there: an unchanged value is a dot.
 func writeTable(w io.Writer, t *signal.Trace, everyScan bool) error {
-	out := table.NewWriter()
-	out.SetStyle(table.StyleLight)
-	out.Style().Options.SeparateColumns = false
-	out.Style().Options.DrawBorder = false
-	out.Style().Format.Header = text.FormatDefault
-	head := table.Row{"scan", "time"}
+	head := []any{"scan", "time"}
 	for _, c := range t.Columns {
 		head = append(head, c.Name)
 	}
-	out.AppendHeader(head)
+	out := plainTable(head...)
 	scans := t.StepScans()
 	if everyScan {
 		scans = scans[:0]

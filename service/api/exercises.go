@@ -21,7 +21,8 @@ import (
 	"celandine/service/store"
 )
 
-type named struct {
+// Named is the path of an operation on an exercise.
+type Named struct {
 	Name string `path:"name" maxLength:"100" example:"mist-hold-in" doc:"The exercise's name."`
 }
 
@@ -79,10 +80,10 @@ func (s *service) assigned(ctx context.Context, name string) (store.Person, stor
 		return p, store.Assignment{}, err
 	}
 	a, err := s.Store.Assignment(ctx, class.ID, name)
-	return p, a, s.told(err, "There is no exercise named %s in your class.", name)
+	return p, a, s.told(err, "There is no exercise Named %s in your class.", name)
 }
 
-func (s *service) getExercise(ctx context.Context, in *named) (*body[client.Exercise], error) {
+func (s *service) getExercise(ctx context.Context, in *Named) (*body[client.Exercise], error) {
 	p, a, err := s.assigned(ctx, in.Name)
 	if err != nil {
 		return nil, err
@@ -149,7 +150,7 @@ func (b *briefs) html(markdown string) string {
 }
 
 type push struct {
-	named
+	Named
 	Body client.Folder
 }
 
@@ -167,7 +168,7 @@ func (s *service) pushExercise(ctx context.Context, in *push) (*body[client.Push
 		return nil, badExercise(err)
 	}
 	if g.Exercise.Name != in.Name {
-		return nil, huma.Error422UnprocessableEntity("The folder's exercise is named " + g.Exercise.Name + ", not " + in.Name + ".")
+		return nil, huma.Error422UnprocessableEntity("The folder's exercise is Named " + g.Exercise.Name + ", not " + in.Name + ".")
 	}
 	r, err := s.Store.Push(ctx, class.ID, p.ID, g.Exercise, files)
 	if err != nil {
@@ -193,7 +194,7 @@ func badExercise(err error) error {
 }
 
 type program struct {
-	named
+	Named
 	Body client.Program
 }
 

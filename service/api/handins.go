@@ -38,7 +38,7 @@ func (s *service) handins(api huma.API) {
 }
 
 type handing struct {
-	named
+	Named
 	Key  string `header:"Idempotency-Key" maxLength:"200" doc:"The same key gives the same hand-in, however often it is sent."`
 	Body client.Program
 }
@@ -63,7 +63,7 @@ func (s *service) handIn(ctx context.Context, in *handing) (*body[client.Handin]
 	return &body[client.Handin]{asHandin(h, a.Revision.Points)}, nil
 }
 
-func (s *service) listHandins(ctx context.Context, in *named) (*body[[]client.Handin], error) {
+func (s *service) listHandins(ctx context.Context, in *Named) (*body[[]client.Handin], error) {
 	p, a, err := s.assigned(ctx, in.Name)
 	if err != nil {
 		return nil, err

@@ -1,0 +1,134 @@
+package cli
+
+import (
+	"context"
+	"fmt"
+	"strings"
+
+	"github.com/jedib0t/go-pretty/v6/table"
+	"github.com/jedib0t/go-pretty/v6/text"
+	"github.com/spf13/cobra"
+
+	"celandine/client"
+)
+
+func exerciseCommand() *cobra.Command {
+	c := &cobra.Command{Use: "exercise", Short: "Push, list and show exercises", Args: cobra.NoArgs}
+	c.AddCommand(exercisePush(), exerciseList(), exerciseShow())
+	return c
+}
+
+func exercisePush() *cobra.Command {
+	return &cobra.Command{
+		Use:     "push DIR…",
+		Short:   "Store exercise folders for the class",
+		Long:    "Push checks each folder here first, then stores it as a new revision. A folder that has not changed gets no new revision. Hand-ins keep the revision they were graded by.",
+		Example: "  celandine exercise push courses/glasshouse/exercises/*",
+		Args:    files("one or more exercise folders"),
+		RunE: remote(func(ctx context.Context, c *cobra.Command, service *client.Client, dirs []string) error {
+			for _, dir := range dirs {
+				g, err := openExercise(dir)
+				if err != nil {
+					return err
+				}
+				folder, err := openFolder(dir)
+				if err != nil {
+					return err
+				}
+				p, err := service.Push(ctx, g.Exercise.Name, client.Folder{Files: folder})
+				if err != nil {
+					return err
+				}
+				fmt.Fprintf(c.OutOrStdout(), "%s  revision %d  %.12s\n", p.Name, p.Revision, p.Hash)
+			}
+			return nil
+		}),
+	}
+}
+
+func exerciseList() *cobra.Command {
+	var asJSON bool
+	c := &cobra.Command{
+		Use:     "list",
+		Short:   "List the class's exercises",
+		Example: "  celandine exercise list",
+		Args:    cobra.NoArgs,
+		RunE: remote(func(ctx context.Context, c *cobra.Command, service *client.Client, _ []string) error {
+			list, err := service.Exercises(ctx)
+			if err != nil {
+				return err
+			}
+			if asJSON {
+				return printJSON(c, list)
+			}
+			t := plainTable("exercise", "title", "topic", "points", "revision", "hand-ins", "best")
+			for _, e := range list {
+				t.AppendRow(table.Row{e.Name, e.Title, e.Topic, e.Points, e.Revision, e.Handins, markText(e.Best)})
+			}
+			fmt.Fprintln(c.OutOrStdout(), t.Render())
+			return nil
+		}),
+	}
+	c.Flags().BoolVar(&asJSON, "json", false, "print JSON")
+	return c
+}
+
+// plainTable is the look of every table here: a head, a rule, no box.
+func plainTable(head ...any) table.Writer {
+	t := table.NewWriter()
+	t.SetStyle(table.StyleLight)
+	t.Style().Options.SeparateColumns = false
+	t.Style().Options.DrawBorder = false
+	t.Style().Format.Header = text.FormatDefault
+	t.AppendHeader(head)
+	return t
+}
+
+func markText(m *float64) string {
+	if m == nil {
+		return "–"
+	}
+	return fmt.Sprint(*m)
+}
+
+func exerciseShow() *cobra.Command {
+	var asJSON bool
+	c := &cobra.Command{
+		Use:     "show NAME",
+		Short:   "Show an exercise's panel and scenarios",
+		Example: "  celandine exercise show mist-hold-in",
+		Args:    exactly("NAME"),
+		RunE: remote(func(ctx context.Context, c *cobra.Command, service *client.Client, args []string) error {
+			e, err := service.Exercise(ctx, args[0])
+			if err != nil {
+				return err
+			}
+			if asJSON {
+				return printJSON(c, e)
+			}
+			out := c.OutOrStdout()
+			fmt.Fprintf(out, "%s — %s\n%s, %v points, revision %d, a scan every %s, in %s\n\n", e.Name, e.Title, e.Topic, e.Points, e.Revision, e.Period, strings.Join(e.Languages, " or "))
+			panel := plainTable("name", "address", "type", "device", "contact", "label")
+			for _, p := range append(append([]client.Point{}, e.Inputs...), e.Outputs...) {
+				contact := p.Contact
+				if p.Address[1] == 'Q' {
+					contact = ""
+				}
+				panel.AppendRow(table.Row{p.Name, p.Address, p.Type, p.Device, contact, p.Label})
+			}
+			fmt.Fprintln(out, panel.Render())
+			scenarios := plainTable("scenario", "points", "shown")
+			for _, s := range e.Scenarios {
+				shown := "no"
+				if s.Shown {
+					shown = "yes"
+				}
+				scenarios.AppendRow(table.Row{s.Name, s.Points, shown})
+			}
+			fmt.Fprintf(out, "\n%s\n", scenarios.Render())
+			return nil
+		}),
+	}
+	c.Flags().BoolVar(&asJSON, "json", false, "print JSON")
+	return c
+}

@@ -1,0 +1,105 @@
+package cli
+
+import (
+	"context"
+	"crypto/rand"
+	"encoding/json"
+	"fmt"
+	"path/filepath"
+
+	"github.com/jedib0t/go-pretty/v6/table"
+	"github.com/spf13/cobra"
+
+	"celandine/client"
+	"celandine/core/grade"
+)
+
+func handinCommand() *cobra.Command {
+	var asJSON bool
+	var key string
+	c := &cobra.Command{
+		Use:   "handin EXERCISE FILE",
+		Short: "Hand a program in and wait for its mark",
+		Long: `Handin sends the file, waits until it is graded, and prints the mark with the first difference
+of what may be seen. Graded names that the program lacks are told first. With --key, sending
+again gives the same hand-in.`,
+		Example: "  celandine handin mist-hold-in mine.ladder",
+		Args:    exactly("EXERCISE", "FILE"),
+		RunE: remote(func(ctx context.Context, c *cobra.Command, service *client.Client, args []string) error {
+			f, err := openSource(args[1])
+			if err != nil {
+				return err
+			}
+			p := client.Program{File: filepath.Base(f.Name), Text: f.Text}
+			if checked, err := service.Check(ctx, args[0], p); err == nil {
+				for _, m := range checked.Missing {
+					fmt.Fprintln(c.ErrOrStderr(), "note: "+m)
+				}
+			}
+			if key == "" {
+				key = rand.Text()
+			}
+			h, err := service.HandIn(ctx, args[0], p, key)
+			if err != nil {
+				return err
+			}
+			if _, err := service.Await(ctx, h.ID); err != nil {
+				return fmt.Errorf("hand-in %d is stored, but its mark was not waited for: %w", h.ID, err)
+			}
+			if h, err = service.Handin(ctx, h.ID); err != nil {
+				return err
+			}
+			if asJSON {
+				return printJSON(c, h)
+			}
+			return printHandin(c, h)
+		}),
+	}
+	c.Flags().BoolVar(&asJSON, "json", false, "print the hand-in as JSON")
+	c.Flags().StringVar(&key, "key", "", "a `name` of your own for this hand-in")
+	return c
+}
+
+func printHandin(c *cobra.Command, h client.Handin) error {
+	var r grade.Result
+	if err := json.Unmarshal(h.Result, &r); err != nil {
+		return fmt.Errorf("reading the result: %w", err)
+	}
+	fmt.Fprintf(c.OutOrStdout(), "Hand-in %d to %s\n", h.Number, h.Exercise)
+	return writeMarks(c.OutOrStdout(), h.Exercise, []*grade.Result{&r})
+}
+
+func marksCommand() *cobra.Command {
+	var asJSON bool
+	c := &cobra.Command{
+		Use:     "marks",
+		Short:   "Show the class's best marks, or one's own",
+		Example: "  celandine marks",
+		Args:    cobra.NoArgs,
+		RunE: remote(func(ctx context.Context, c *cobra.Command, service *client.Client, _ []string) error {
+			m, err := service.Marks(ctx)
+			if err != nil {
+				return err
+			}
+			if asJSON {
+				return printJSON(c, m)
+			}
+			head := []any{m.Class}
+			for _, e := range m.Exercises {
+				head = append(head, fmt.Sprintf("%s /%v", e.Name, e.Points))
+			}
+			t := plainTable(head...)
+			for _, row := range m.Rows {
+				cells := table.Row{row.Person.Name}
+				for _, mark := range row.Marks {
+					cells = append(cells, markText(mark.Earned))
+				}
+				t.AppendRow(cells)
+			}
+			fmt.Fprintln(c.OutOrStdout(), t.Render())
+			return nil
+		}),
+	}
+	c.Flags().BoolVar(&asJSON, "json", false, "print JSON")
+	return c
+}
