@@ -120,6 +120,9 @@ func writeScenario(w io.Writer, s grade.Scenario, width int) {
 	if s.Fault != nil {
 		fmt.Fprintf(w, "       scan %d, line %d: %s\n", s.Fault.Scan, s.Fault.Line, s.Fault.Message)
 	}
+	if s.Hidden && s.Earned < s.Points {
+		fmt.Fprintln(w, "       what this scenario does is not shown")
+	}
 	for _, sig := range s.Signals {
 		if !sig.OK {
 			fmt.Fprintf(w, "       %s%s\n", sig.Words(), atTime(sig))

@@ -116,6 +116,7 @@ type Handin struct {
 	ID       int64           `json:"id" example:"7"`
 	Number   int             `json:"number" example:"2" doc:"Counts one's hand-ins to the exercise from 1."`
 	Exercise string          `json:"exercise" example:"mist-hold-in"`
+	Title    string          `json:"title" example:"Hold the mist valve in"`
 	Person   Person          `json:"person"`
 	File     string          `json:"file" example:"mine.ladder"`
 	Text     string          `json:"text,omitempty"`

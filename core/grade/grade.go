@@ -38,6 +38,7 @@ type Scenario struct {
 	Points  exercise.Marks `json:"points"`
 	Signals []Signal       `json:"signals"`
 	Fault   *Fault         `json:"fault,omitempty"`
+	Hidden  bool           `json:"hidden,omitempty"` // what a learner may not see was taken out
 }
 
 // Signal tells whether one graded signal was as expected.

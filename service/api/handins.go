@@ -60,7 +60,7 @@ func (s *service) handIn(ctx context.Context, in *handing) (*body[client.Handin]
 		return nil, s.told(err, "")
 	}
 	h.Person, h.Assignment = p, a
-	return &body[client.Handin]{asHandin(h, a.Revision.Points)}, nil
+	return &body[client.Handin]{asHandin(h, a.Revision)}, nil
 }
 
 func (s *service) listHandins(ctx context.Context, in *Named) (*body[[]client.Handin], error) {
@@ -78,7 +78,7 @@ func (s *service) listHandins(ctx context.Context, in *Named) (*body[[]client.Ha
 	}
 	out := []client.Handin{}
 	for _, h := range list {
-		c := asHandin(h, a.Revision.Points)
+		c := asHandin(h, a.Revision)
 		c.Text = ""
 		out = append(out, c)
 	}
@@ -100,10 +100,10 @@ func (s *service) visible(ctx context.Context, id int64) (store.Person, store.Ha
 	return p, h, s.told(err, "There is no hand-in %d of yours.", id)
 }
 
-func asHandin(h store.Handin, points exercise.Marks) client.Handin {
+func asHandin(h store.Handin, r store.Revision) client.Handin {
 	out := client.Handin{
-		ID: h.ID, Number: h.Number, Exercise: h.Assignment.Exercise, Person: asPerson(h.Person, ""), File: h.File, Text: h.Text,
-		HandedIn: h.CreatedAt, State: client.Waiting, Points: number(points),
+		ID: h.ID, Number: h.Number, Exercise: h.Assignment.Exercise, Title: r.Title, Person: asPerson(h.Person, ""), File: h.File, Text: h.Text,
+		HandedIn: h.CreatedAt, State: client.Waiting, Points: number(r.Points),
 	}
 	if h.Result != nil {
 		earned := number(h.Result.Earned)
@@ -118,7 +118,7 @@ func (s *service) wholeHandin(ctx context.Context, p store.Person, h store.Handi
 	if err != nil {
 		return client.Handin{}, s.told(err, "")
 	}
-	out := asHandin(h, revision.Points)
+	out := asHandin(h, revision)
 	if h.Result == nil {
 		return out, nil
 	}
@@ -142,7 +142,7 @@ func (s *service) watchHandin(ctx context.Context, in *numbered, send sse.Sender
 		if err != nil {
 			return // the connection ends; the page asks again and is told why
 		}
-		state := asHandin(h, 0)
+		state := asHandin(h, store.Revision{})
 		if send.Data(client.Progress{State: state.State, Earned: state.Earned, Points: state.Points}) != nil || state.State == client.Done {
 			return
 		}

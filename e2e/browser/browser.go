@@ -1,0 +1,228 @@
+// Package browser drives headless Chromium as a person would: it clicks what
+// is seen, types with keys, and waits for words to appear.
+package browser
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"strings"
+	"time"
+
+	"github.com/chromedp/cdproto/cdp"
+	"github.com/chromedp/cdproto/emulation"
+	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/cdproto/runtime"
+	"github.com/chromedp/chromedp"
+)
+
+// Patience is how long a page may take to show what is waited for.
+const Patience = 15 * time.Second
+
+// A Page is one tab.
+type Page struct {
+	ctx    context.Context
+	cancel context.CancelFunc
+}
+
+// Open starts Chromium with one tab of 1280×800 and reduced motion.
+func Open(parent context.Context) (*Page, error) {
+	ctx, cancel := chromedp.NewContext(parent)
+	p := &Page{ctx, cancel}
+	if err := chromedp.Do(ctx, chromedp.EmulateViewport(1280, 800)); err != nil {
+		cancel()
+		return nil, fmt.Errorf("starting Chromium: %w", err)
+	}
+	return p, p.media("prefers-reduced-motion", "reduce")
+}
+
+// Close ends the browser.
+func (p *Page) Close() { p.cancel() }
+
+func (p *Page) media(name, value string) error {
+	return chromedp.Do(p.ctx, chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+		_, err := cdp.Call(ctx, t, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{Features: []*emulation.MediaFeature{{Name: name, Value: value}}})
+		return err
+	}))
+}
+
+// Go opens an address.
+func (p *Page) Go(url string) error { return chromedp.Do(p.ctx, chromedp.Navigate(url)) }
+
+// Evaluate runs an expression in the page and returns its value.
+func Evaluate[T any](p *Page, expression string) (T, error) {
+	return chromedp.Run(p.ctx, chromedp.Evaluate[T](expression))
+}
+
+func quote(s string) string {
+	text, _ := json.Marshal(s) // a string always marshals
+	return string(text)
+}
+
+// until waits for a condition of the page.
+func (p *Page) until(what, expression string) error {
+	deadline := time.Now().Add(Patience)
+	for {
+		ok, err := Evaluate[bool](p, "!!("+expression+")")
+		if err == nil && ok {
+			return nil
+		}
+		if time.Now().After(deadline) {
+			text, _ := p.Text()
+			return errors.Join(fmt.Errorf("waited in vain for %s; the page shows:\n%s", what, text), err)
+		}
+		time.Sleep(30 * time.Millisecond)
+	}
+}
+
+// See waits until the page shows some words.
+func (p *Page) See(words string) error {
+	return p.until(fmt.Sprintf("%q", words), "document.body.innerText.includes("+quote(words)+")")
+}
+
+// Text returns what the page shows.
+func (p *Page) Text() (string, error) { return Evaluate[string](p, "document.body.innerText") }
+
+// find is an expression for the first visible element that a person would
+// call by the name: a button, link, tab or field.
+const find = `((name) => {
+	const seen = (e) => e.getClientRects().length > 0
+	const called = (e) => (e.getAttribute('aria-label') || e.innerText || '').trim()
+	const all = [...document.querySelectorAll('button, a, [role=tab], label, input, [aria-label]')].filter(seen)
+	return all.find((e) => called(e) === name) || all.find((e) => called(e).startsWith(name)) || all.find((e) => called(e).includes(name))
+})`
+
+// Click presses the mouse on what has the name.
+func (p *Page) Click(name string) error {
+	element := find + "(" + quote(name) + ")"
+	if err := p.until("something named "+name, element+" && !"+element+".disabled"); err != nil {
+		return err
+	}
+	return p.clickElement(element)
+}
+
+// ClickSelector presses the mouse on the first element of a CSS selector.
+func (p *Page) ClickSelector(selector string) error {
+	element := "document.querySelector(" + quote(selector) + ")"
+	if err := p.until(selector, element); err != nil {
+		return err
+	}
+	return p.clickElement(element)
+}
+
+func (p *Page) clickElement(element string) error {
+	at, err := Evaluate[[]float64](p, `(() => { const e = `+element+`; e.scrollIntoView({block: 'nearest'}); const r = e.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2] })()`)
+	if err != nil {
+		return err
+	}
+	return chromedp.Do(p.ctx, chromedp.MouseClickXY(at[0], at[1]))
+}
+
+// Hover moves the mouse to a share (0 to 1) of the first element's width and height.
+func (p *Page) Hover(selector string, across, down float64) error {
+	at, err := Evaluate[[]float64](p, fmt.Sprintf(`(() => { const r = document.querySelector(%s).getBoundingClientRect(); return [r.x + r.width * %v, r.y + r.height * %v] })()`, quote(selector), across, down))
+	if err != nil {
+		return err
+	}
+	return chromedp.Do(p.ctx, chromedp.MouseEvent(chromedp.MouseMoved, at[0], at[1]))
+}
+
+// Type writes text where the focus is.
+func (p *Page) Type(text string) error {
+	return chromedp.Do(p.ctx, chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+		_, err := cdp.Call(ctx, t, input.InsertText, input.InsertTextParams{Text: text})
+		return err
+	}))
+}
+
+// Press presses one key, such as "\r" or kb.ArrowLeft.
+func (p *Page) Press(key string, modifiers ...chromedp.Modifier) error {
+	return chromedp.Do(p.ctx, chromedp.KeyEvent(key, chromedp.KeyModifiers(modifiers...)))
+}
+
+// Fill replaces what stands in the field of that name.
+func (p *Page) Fill(name, text string) error {
+	if err := p.ClickSelector("input[name=" + name + "]"); err != nil {
+		return err
+	}
+	if err := p.Press("a", chromedp.ModifierCtrl); err != nil {
+		return err
+	}
+	return p.Type(text)
+}
+
+// Write replaces the text of the program editor.
+func (p *Page) Write(text string) error {
+	if err := p.ClickSelector(".cm-content[contenteditable=true]"); err != nil {
+		return err
+	}
+	if err := p.Press("a", chromedp.ModifierCtrl); err != nil {
+		return err
+	}
+	return p.Type(text)
+}
+
+// SignIn opens the console and signs a person in.
+func (p *Page) SignIn(address, login, password string) error {
+	return firstError(
+		func() error { return p.Go(address) },
+		func() error { return p.See("Sign in") },
+		func() error { return p.Fill("login", login) },
+		func() error { return p.Fill("password", password) },
+		func() error { return p.ClickSelector("form button") },
+		func() error { return p.See("Sign out") },
+	)
+}
+
+func firstError(steps ...func() error) error {
+	for _, step := range steps {
+		if err := step(); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Picture returns what is seen as a PNG, once the fonts are there.
+func (p *Page) Picture() ([]byte, error) {
+	if _, err := chromedp.Run(p.ctx, chromedp.Evaluate[bool]("document.fonts.ready.then(() => new Promise((r) => requestAnimationFrame(() => requestAnimationFrame(() => r(true)))))",
+		awaitPromise)); err != nil {
+		return nil, err
+	}
+	return chromedp.Run(p.ctx, chromedp.CaptureScreenshot())
+}
+
+func awaitPromise(p *runtime.EvaluateParams) { p.AwaitPromise = new(true) }
+
+// Script runs an async function's body and returns what it returns.
+func Script[T any](p *Page, body string) (T, error) {
+	return chromedp.Run(p.ctx, chromedp.Evaluate[T]("(async () => {"+body+"})()", awaitPromise))
+}
+
+// Violations returns what axe-core finds wrong with the page, one line each;
+// axe is its source text.
+func (p *Page) Violations(axe string) ([]string, error) {
+	if _, err := chromedp.Run(p.ctx, chromedp.Evaluate[chromedp.Void](axe)); err != nil {
+		return nil, err
+	}
+	return Script[[]string](p, `const r = await axe.run(document); return r.violations.flatMap((v) => v.nodes.map((n) => v.id + ': ' + n.target.join(' ') + ' ' + (n.failureSummary || '').replaceAll('\n', ' ')))`)
+}
+
+// Lines returns the words of the elements of a selector.
+func (p *Page) Lines(selector string) ([]string, error) {
+	text, err := Evaluate[string](p, `[...document.querySelectorAll(`+quote(selector)+`)].map((e) => e.innerText).join('\u0001')`)
+	return strings.Split(text, "\x01"), err
+}
+
+// Look opens a page of the console in light or dark colours.
+func (p *Page) Look(address, path, look string) error {
+	return firstError(
+		func() error {
+			_, err := Evaluate[bool](p, "localStorage.setItem('celandine.look', "+quote(look)+"), true")
+			return err
+		},
+		func() error { return p.Go(address + "/" + path) },
+		func() error { return chromedp.Do(p.ctx, chromedp.Reload()) },
+	)
+}

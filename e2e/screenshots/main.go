@@ -1,0 +1,99 @@
+// Screenshots remakes docs/screenshots from the demo data: pages in headless
+// Chromium at 1280×800. It takes the service's address and the folder to write to.
+package main
+
+import (
+	"context"
+	"fmt"
+	"os"
+	"path/filepath"
+
+	"celandine/e2e/browser"
+)
+
+func main() {
+	if len(os.Args) != 3 {
+		fmt.Fprintln(os.Stderr, "usage: screenshots ADDRESS FOLDER")
+		os.Exit(2)
+	}
+	if err := run(os.Args[1], os.Args[2]); err != nil {
+		fmt.Fprintln(os.Stderr, "screenshots:", err)
+		os.Exit(1)
+	}
+}
+
+// shot is one picture: who looks, where, and what is done before.
+type shot struct {
+	name  string
+	login string
+	path  string
+	dark  bool
+	steps func(p *browser.Page) error
+}
+
+var shots = []shot{
+	{"exercise", "liam", "#/exercise/mist-hold-in", false, func(p *browser.Page) error {
+		return steps(
+			p.See("Wiring"),
+			p.Write("PROGRAM mist_hold_in\nLADDER\nRUNG 'Mist until Off'\n  { [mist_on] | [mist_valv] } -- [mist_off] -- (mist_valve);\nEND_LADDER\nEND_PROGRAM\n"),
+			p.Click("Check"), p.See("1 error"),
+		)
+	}},
+	{"result", "ana", "#/handin/3", false, func(p *browser.Page) error {
+		return steps(p.See("First difference"), p.Hover("svg[role=presentation]", 0.8, 0.5), p.See("(3."))
+	}},
+	{"result-scans", "liam", "#/exercise/tray-counter", true, func(p *browser.Page) error {
+		return steps(
+			p.See("Your hand-ins"), p.ClickSelector("a[href^='#/handin/']"),
+			p.See("First difference"), p.Click("First difference"), p.See("scan 600"),
+		)
+	}},
+	{"class", "nadia", "#/", false, func(p *browser.Page) error { return p.See("Liam Byrne") }},
+	{"exercises", "ana", "#/", false, func(p *browser.Page) error { return p.See("Count five trays") }},
+	{"handins", "nadia", "#/exercise/mist-hold-in/handins", true, func(p *browser.Page) error { return p.See("Kemi Adeyemi") }},
+}
+
+// steps returns the first error; each step has waited for what it needs.
+func steps(errs ...error) error {
+	for _, err := range errs {
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func run(address, folder string) error {
+	for _, s := range shots {
+		if err := take(address, folder, s); err != nil {
+			return fmt.Errorf("%s: %w", s.name, err)
+		}
+	}
+	return nil
+}
+
+func take(address, folder string, s shot) error {
+	p, err := browser.Open(context.Background())
+	if err != nil {
+		return err
+	}
+	defer p.Close()
+	if err := p.SignIn(address, s.login, "glasshouse"); err != nil {
+		return err
+	}
+	look := "light"
+	if s.dark {
+		look = "dark"
+	}
+	if err := p.Look(address, s.path, look); err != nil {
+		return err
+	}
+	if err := s.steps(p); err != nil {
+		return err
+	}
+	png, err := p.Picture()
+	if err != nil {
+		return err
+	}
+	return os.WriteFile(filepath.Join(folder, s.name+".png"), png, 0o644)
+}

@@ -1,0 +1,191 @@
+// The service's interface, as far as the console uses it. The field names are
+// the API's own; see /api/openapi.json.
+
+export interface Person {
+  login: string
+  name: string
+  role: 'instructor' | 'learner'
+  class: string
+}
+
+export interface Summary {
+  name: string
+  title: string
+  topic: string
+  points: number
+  revision: number
+  handins: number
+  best?: number
+}
+
+export interface Point {
+  name: string
+  at: string
+  device: string
+  contact: 'open' | 'closed'
+  label: string
+  type: string
+  unit?: string
+}
+
+export interface Exercise extends Summary {
+  period: string
+  languages: string[]
+  brief: string
+  inputs: Point[]
+  outputs: Point[]
+  graded: { signal: string; weight: number }[]
+  scenarios: { name: string; points: number; shown: boolean }[]
+  starters: Record<string, string>
+}
+
+export interface Diagnostic {
+  code: string
+  severity: 'error' | 'warning'
+  line: number
+  column: number
+  endLine: number
+  endColumn: number
+  message: string
+  hint?: string
+}
+
+export interface Checked {
+  diagnostics: Diagnostic[]
+  summary: string
+  missing: string[]
+}
+
+export type Value = boolean | number | string
+
+export interface SignalMark {
+  signal: string
+  ok: boolean
+  missing?: string
+  difference?: { scan: number; time: string; expected: Value; actual: Value }
+}
+
+export interface ScenarioMark {
+  name: string
+  earned: number
+  points: number
+  signals: SignalMark[]
+  hidden?: boolean
+  fault?: { scan: number; line: number; message: string }
+}
+
+export interface Result {
+  earned: number
+  points: number
+  scenarios: ScenarioMark[]
+  diagnostics: Diagnostic[]
+}
+
+export interface Column {
+  name: string
+  type: 'BOOL' | 'INT' | 'UINT' | 'REAL' | 'TIME'
+  segments: [scan: number, value: number, slope: number][]
+}
+
+export interface Trace {
+  period: number
+  scans: number
+  signals: Column[]
+}
+
+export interface Evidence {
+  scenario: string
+  inputs: Trace
+  expected: Trace
+  actual: Trace
+}
+
+export interface Handin {
+  id: number
+  number: number
+  exercise: string
+  title: string
+  person: Person
+  file: string
+  text?: string
+  handedIn: string
+  state: 'waiting' | 'graded'
+  earned?: number
+  points: number
+  result?: Result
+  evidence?: Evidence[]
+}
+
+export interface Progress {
+  state: 'waiting' | 'graded'
+  earned?: number
+  points: number
+}
+
+export interface Marks {
+  class: string
+  exercises: Summary[]
+  rows: { person: Person; marks: { handins: number; earned?: number; handin: number }[] }[]
+}
+
+/** What the service said was wrong. Status 0: it could not be reached. */
+export class Problem extends Error {
+  constructor(
+    readonly status: number,
+    message: string,
+  ) {
+    super(message)
+  }
+}
+
+let whenSignedOut = () => {}
+
+/** Calls back when an answer shows that nobody is signed in any more. */
+export function onSignedOut(callback: () => void) {
+  whenSignedOut = callback
+}
+
+async function call<T>(method: string, path: string, body?: unknown, headers: Record<string, string> = {}): Promise<T> {
+  let response: Response
+  try {
+    response = await fetch('/api/' + path, {
+      method,
+      headers: body === undefined ? headers : { 'Content-Type': 'application/json', ...headers },
+      body: body === undefined ? undefined : JSON.stringify(body),
+    })
+  } catch {
+    throw new Problem(0, 'The service cannot be reached. Your text is kept here; try again in a moment.')
+  }
+  if (response.status === 204) return undefined as T
+  const answer = await response.json().catch(() => ({}))
+  if (response.ok) return answer as T
+  if (response.status === 401 && path !== 'session' && path !== 'me') whenSignedOut()
+  throw new Problem(response.status, answer.detail ?? 'The service answered with status ' + response.status + '.')
+}
+
+const at = (exercise: string) => 'exercises/' + encodeURIComponent(exercise)
+
+export const api = {
+  me: () => call<Person>('GET', 'me'),
+  signIn: (login: string, password: string) => call<Person>('POST', 'session', { login, password }),
+  signOut: () => call<void>('DELETE', 'session'),
+  exercises: () => call<Summary[]>('GET', 'exercises'),
+  exercise: (name: string) => call<Exercise>('GET', at(name)),
+  check: (name: string, file: string, text: string) => call<Checked>('POST', at(name) + '/check', { file, text }),
+  handIn: (name: string, file: string, text: string, key: string) =>
+    call<Handin>('POST', at(name) + '/handins', { file, text }, { 'Idempotency-Key': key }),
+  handins: (name: string) => call<Handin[]>('GET', at(name) + '/handins'),
+  handin: (id: string) => call<Handin>('GET', 'handins/' + encodeURIComponent(id)),
+  marks: () => call<Marks>('GET', 'marks'),
+}
+
+/** Follows a hand-in until it is graded; returns what ends the following. */
+export function follow(id: number, tell: (p: Progress) => void): () => void {
+  const source = new EventSource('/api/handins/' + id + '/events')
+  source.addEventListener('progress', (event) => {
+    const progress = JSON.parse((event as MessageEvent).data) as Progress
+    tell(progress)
+    if (progress.state === 'graded') source.close()
+  })
+  return () => source.close()
+}

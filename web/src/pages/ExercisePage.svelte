@@ -1,0 +1,81 @@
+<script lang="ts">
+  import { api, type Diagnostic, type Exercise } from '../api'
+  import { Draft, type Language } from '../state/draft.svelte'
+  import { session } from '../state/session.svelte'
+  import Diagnostics from '../parts/Diagnostics.svelte'
+  import Editor from '../parts/Editor.svelte'
+  import Loading from '../parts/Loading.svelte'
+  import OwnHandins from '../parts/OwnHandins.svelte'
+  import PanelTable from '../parts/PanelTable.svelte'
+
+  let { params }: { params: { name: string } } = $props()
+  const opened = $derived(api.exercise(params.name).then((e) => new Draft(e, session.person?.login ?? '')))
+  const words: Record<Language, string> = { ladder: 'Ladder', st: 'Structured text' }
+  let editor = $state<Editor>()
+
+  const go = (d: Diagnostic) => editor?.go(d.line, d.column)
+  const shown = (e: Exercise) => e.scenarios.filter((s) => s.shown).length
+
+  async function handIn(draft: Draft) {
+    await draft.handIn()
+    if (draft.graded) location.hash = '#/handin/' + draft.graded
+  }
+</script>
+
+<Loading what={opened}>
+  {#snippet children(draft)}
+    {@const e = draft.exercise}
+    <p class="mb-1 text-sm"><a class="link" href="#/">Exercises</a></p>
+    <div class="mb-4 flex flex-wrap items-baseline gap-x-4">
+      <h1 class="text-2xl font-semibold">{e.title}</h1>
+      <span class="opacity-80">{e.topic} · {e.points} points · a scan every {e.period}</span>
+    </div>
+    <div class="grid gap-6 lg:grid-cols-[minmax(0,5fr)_minmax(0,6fr)]">
+      <section aria-label="The task" class="flex flex-col gap-5">
+        <!-- The service renders and sanitizes the brief. -->
+        <div class="brief">{@html e.brief}</div>
+        <div>
+          <h2 class="mb-2 font-semibold">Panel</h2>
+          <PanelTable exercise={e} />
+        </div>
+        <p class="text-sm opacity-80">
+          Graded: <span class="font-mono">{e.graded.map((g) => g.signal).join(', ')}</span> in {e.scenarios.length} scenarios, {shown(e)} of them shown after a hand-in.
+        </p>
+        <OwnHandins exercise={e.name} />
+      </section>
+      <section aria-label="Your program" class="flex flex-col gap-3">
+        <div class="flex flex-wrap items-center gap-2">
+          <div role="tablist" aria-label="Language" class="tabs tabs-box">
+            {#each e.languages as language (language)}
+              <button role="tab" class="tab text-base-content" aria-selected={draft.language === language} class:tab-active={draft.language === language} onclick={() => draft.choose(language as Language)}>{words[language as Language]}</button>
+            {/each}
+          </div>
+          <button class="btn btn-ghost btn-sm ml-auto" onclick={() => confirm('Begin again with the starter? What is written here is lost.') && draft.startOver()}>Start over</button>
+        </div>
+        <div class="h-88">
+          {#key draft.language + (draft.text === e.starters[draft.language] ? ' at the start' : '')}
+            <Editor bind:this={editor} text={draft.text} diagnostics={draft.checked?.diagnostics ?? []} change={(t) => draft.write(t)} label="Program text" />
+          {/key}
+        </div>
+        <div class="flex items-center gap-3">
+          <button class="btn" disabled={!!draft.progress} onclick={() => draft.check()}>Check</button>
+          <button class="btn btn-primary" disabled={!!draft.progress} onclick={() => handIn(draft)}>Hand in</button>
+          <p role="status" class="flex items-center gap-2 text-sm">
+            {#if draft.progress}
+              <span class="loading loading-sm loading-dots" aria-hidden="true"></span>{draft.progress}
+            {:else if draft.checked}
+              <span class="font-medium">{draft.checked.summary}</span>
+            {/if}
+          </p>
+        </div>
+        {#if draft.problem}<p class="alert alert-soft" role="alert">{draft.problem}</p>{/if}
+        {#if draft.checked}
+          <Diagnostics list={draft.checked.diagnostics} {go} />
+          {#each draft.checked.missing as m (m)}
+            <p class="rounded-field bg-base-200 px-3 py-2 text-sm">A graded name is missing: {m}. It earns nothing like this.</p>
+          {/each}
+        {/if}
+      </section>
+    </div>
+  {/snippet}
+</Loading>

@@ -1,0 +1,83 @@
+<script lang="ts">
+  // A text editor for programs. Its text is given once; changes are told, and
+  // a new key (another language, another exercise) makes it anew.
+  import { defaultKeymap, history, historyKeymap, indentWithTab } from '@codemirror/commands'
+  import { bracketMatching, indentUnit } from '@codemirror/language'
+  import { lintGutter, setDiagnostics, type Diagnostic as Marked } from '@codemirror/lint'
+  import { EditorState } from '@codemirror/state'
+  import { drawSelection, EditorView, highlightActiveLine, highlightActiveLineGutter, keymap, lineNumbers } from '@codemirror/view'
+  import { untrack } from 'svelte'
+  import type { Diagnostic } from '../api'
+  import { controllerText } from '../highlight'
+
+  let { text, diagnostics, change, readonly = false, label }: {
+    text: string
+    diagnostics: Diagnostic[]
+    change?: (text: string) => void
+    readonly?: boolean
+    label: string
+  } = $props()
+
+  let view: EditorView | undefined
+
+  const look = EditorView.theme({
+    '&': { fontSize: '14px', height: '100%' },
+    '.cm-scroller': { fontFamily: 'var(--font-mono)', lineHeight: '1.6', fontVariantLigatures: 'none' },
+    '.cm-gutters': { backgroundColor: 'var(--color-base-200)', color: 'color-mix(in oklab, var(--color-base-content) 75%, transparent)', border: 'none' },
+    '.cm-activeLine, .cm-activeLineGutter': { backgroundColor: 'color-mix(in oklab, var(--color-primary) 12%, transparent)' },
+    '&.cm-focused': { outline: 'none' },
+    '.cm-cursor': { borderLeftColor: 'var(--color-base-content)', borderLeftWidth: '2px' },
+    '.cm-tooltip': { backgroundColor: 'var(--color-base-200)', color: 'var(--color-base-content)', border: '1px solid var(--color-base-300)' },
+    '.cm-selectionBackground': { backgroundColor: 'color-mix(in oklab, var(--color-primary) 35%, transparent) !important' },
+  })
+
+  function build(host: HTMLElement) {
+    return untrack(() => {
+      const made = new EditorView({
+        parent: host,
+        state: EditorState.create({
+          doc: text,
+          extensions: [
+            lineNumbers(), history(), drawSelection(), bracketMatching(), indentUnit.of('  '), lintGutter(), controllerText, look,
+            keymap.of([...defaultKeymap, ...historyKeymap, indentWithTab]),
+            EditorView.contentAttributes.of({ 'aria-label': label, tabindex: '0' }),
+            readonly ? EditorState.readOnly.of(true) : [highlightActiveLine(), highlightActiveLineGutter()],
+            EditorView.updateListener.of((update) => {
+              if (update.docChanged) change?.(update.state.doc.toString())
+            }),
+          ],
+        }),
+      })
+      view = made
+      mark(made, diagnostics)
+      return () => made.destroy()
+    })
+  }
+
+  function offset(v: EditorView, line: number, column: number) {
+    const l = v.state.doc.line(Math.min(Math.max(line, 1), v.state.doc.lines))
+    return Math.min(l.from + column - 1, l.to)
+  }
+
+  function mark(v: EditorView, list: Diagnostic[]) {
+    const marked: Marked[] = list.map((d) => {
+      const from = offset(v, d.line, d.column)
+      return { from, to: Math.max(from, offset(v, d.endLine, d.endColumn)), severity: d.severity, message: d.message + (d.hint ? ' ' + d.hint : '') }
+    })
+    v.dispatch(setDiagnostics(v.state, marked))
+  }
+
+  $effect(() => {
+    if (view) mark(view, diagnostics)
+  })
+
+  /** Puts the cursor at a place and shows it. */
+  export function go(line: number, column: number) {
+    if (!view) return
+    const at = offset(view, line, column)
+    view.dispatch({ selection: { anchor: at }, effects: EditorView.scrollIntoView(at, { y: 'center' }) })
+    view.focus()
+  }
+</script>
+
+<div class="h-full overflow-hidden rounded-box border border-base-300 focus-within:border-base-content" {@attach build}></div>

@@ -1,0 +1,41 @@
+<script lang="ts">
+  import type { Evidence, ScenarioMark, SignalMark } from '../api'
+  import { wordFor } from '../trace'
+  import TimingDiagram from './TimingDiagram.svelte'
+
+  let { mark, evidence, ran }: { mark: ScenarioMark; evidence?: Evidence; ran: boolean } = $props()
+
+  function words(s: SignalMark): string {
+    if (s.missing) return s.missing + '.'
+    const d = s.difference
+    if (!d) return s.signal + ' could not be compared to the end.'
+    return `At scan ${d.scan} (${d.time}), ${s.signal} should be ${wordFor(d.expected)} and was ${wordFor(d.actual)}.`
+  }
+</script>
+
+<section aria-label={mark.name} class="flex min-w-0 flex-col gap-3">
+  <h2 class="text-lg font-semibold">{mark.name}</h2>
+  {#if mark.fault}
+    <p class="alert alert-soft" role="alert">The run stopped at scan {mark.fault.scan}, in line {mark.fault.line}: {mark.fault.message}</p>
+  {/if}
+  {#if mark.hidden}
+    <p class="opacity-80">
+      {mark.earned === mark.points
+        ? 'All as expected. What this scenario does is not shown.'
+        : 'Something differs here. What this scenario does is not shown: read the task again, sentence by sentence, and ask of each whether your program does it.'}
+    </p>
+  {:else if !ran}
+    <p class="opacity-80">It runs once the errors above are mended.</p>
+  {:else}
+    <ul class="flex flex-col gap-1">
+      {#each mark.signals.filter((s) => !s.ok) as s (s.signal)}
+        <li class="border-l-4 border-error pl-3">{words(s)}</li>
+      {:else}
+        <li class="border-l-4 border-success pl-3">Every graded signal was as expected.</li>
+      {/each}
+    </ul>
+    {#if evidence}
+      <TimingDiagram {evidence} {mark} />
+    {/if}
+  {/if}
+</section>

@@ -1,0 +1,266 @@
+<script lang="ts">
+  // A timing diagram: inputs above, then each graded signal as expected and as
+  // it was, on one axis with the scan grid.
+  import ZoomIn from '@lucide/svelte/icons/zoom-in'
+  import ZoomOut from '@lucide/svelte/icons/zoom-out'
+  import Maximize2 from '@lucide/svelte/icons/maximize-2'
+  import { scaleLinear } from 'd3-scale'
+  import type { Column, Evidence, ScenarioMark, Value } from '../api'
+  import { ScanWindow } from '../state/window.svelte'
+  import { bounds, clock, columnNamed, differences, formatValue, valueAt, wordFor } from '../trace'
+
+  let { evidence, mark }: { evidence: Evidence; mark: ScenarioMark } = $props()
+
+  type Lane = { label: string; kind: 'input' | 'expected' | 'actual'; column: Column; scans: number; last: boolean; difference?: number }
+
+  const view = $derived(new ScanWindow(evidence.inputs.scans))
+  const first = $derived(mark.signals.map((s) => s.difference?.scan).filter((s) => s !== undefined).sort((a, b) => a - b)[0])
+
+  const lanes = $derived.by(() => {
+    const list: Lane[] = evidence.inputs.signals.map((column) => ({ label: column.name, kind: 'input', column, scans: evidence.inputs.scans, last: true }))
+    for (const expected of evidence.expected.signals) {
+      const actual = columnNamed(evidence.actual, expected.name)
+      const difference = mark.signals.find((s) => s.signal.toLowerCase() === expected.name.toLowerCase())?.difference?.scan
+      list.push({ label: expected.name, kind: 'expected', column: expected, scans: evidence.expected.scans, last: !actual, difference })
+      if (actual) list.push({ label: expected.name, kind: 'actual', column: actual, scans: evidence.actual.scans, last: true, difference })
+    }
+    return list
+  })
+
+  let width = $state(900)
+  const left = 190
+  const right = 14
+  const row = 34
+  const tall = 18
+  const top = 34
+  const height = $derived(top + lanes.length * row + 10)
+  const x = $derived(scaleLinear([view.from, view.to], [left, Math.max(width - right, left + 100)]))
+  const perScan = $derived(x(view.from + 1) - x(view.from))
+  const ticks = $derived(
+    x.ticks(Math.max(Math.floor(width / 130), 2)).filter((t: number) => Number.isInteger(t)),
+  )
+
+  const laneTop = (i: number) => top + i * row + 8
+
+  function range(c: Column, scans: number): [number, number] {
+    if (c.type === 'BOOL') return [0, 1]
+    let low = Infinity
+    let high = -Infinity
+    const edges = [...c.segments.map(([scan]) => scan), scans]
+    c.segments.forEach(([scan, value], i) => {
+      const last = valueAt(c, Math.max(edges[i + 1] - 1, scan))
+      low = Math.min(low, value, last)
+      high = Math.max(high, value, last)
+    })
+    return low === high ? [low - 1, high] : [low, high]
+  }
+
+  /** The line of a lane within the window, as an SVG path; filled closes it to the ground. */
+  function line(lane: Lane, i: number, filled: boolean): string {
+    const end = Math.min(view.to, lane.scans)
+    if (end <= view.from) return ''
+    const [low, high] = range(lane.column, lane.scans)
+    const y = (v: number) => laneTop(i) + tall * (1 - (v - low) / (high - low))
+    const edges = [view.from, ...bounds(lane.column, view.from, end), end]
+    let path = ''
+    for (let n = 0; n + 1 < edges.length; n++) {
+      const [from, to] = [edges[n], edges[n + 1]]
+      path += `${n ? 'L' : 'M'}${x(from).toFixed(1)} ${y(valueAt(lane.column, from)).toFixed(1)}L${x(to).toFixed(1)} ${y(valueAt(lane.column, to - 1)).toFixed(1)}`
+    }
+    if (filled) path += `L${x(end).toFixed(1)} ${laneTop(i) + tall}L${x(view.from).toFixed(1)} ${laneTop(i) + tall}Z`
+    return path
+  }
+
+  /** Values written into a lane that is not on/off, where there is room. */
+  function labels(lane: Lane): { x: number; text: string }[] {
+    if (lane.column.type === 'BOOL') return []
+    const end = Math.min(view.to, lane.scans)
+    const edges = [view.from, ...bounds(lane.column, view.from, end), end]
+    return edges.slice(0, -1).flatMap((from, n) => {
+      const text = formatValue(lane.column, valueAt(lane.column, from))
+      const flat = valueAt(lane.column, edges[n + 1] - 1) === valueAt(lane.column, from)
+      return flat && x(edges[n + 1]) - x(from) > text.length * 7 + 8 ? [{ x: x(from) + 4, text }] : []
+    })
+  }
+
+  function differing(lane: Lane): [number, number][] {
+    const expected = columnNamed(evidence.expected, lane.column.name)
+    if (lane.kind !== 'actual' || lane.difference === undefined || !expected) return []
+    return differences(expected, lane.column, lane.scans)
+      .filter(([from, to]) => to > view.from && from < view.to)
+      .map(([from, to]) => [Math.max(from, view.from), Math.min(to, view.to)])
+  }
+
+  function scanAt(event: PointerEvent | WheelEvent): number {
+    const box = (event.currentTarget as Element).getBoundingClientRect()
+    return Math.floor(x.invert(event.clientX - box.left))
+  }
+
+  function point(event: PointerEvent) {
+    const scan = scanAt(event)
+    if (scan >= view.from && scan < view.to) view.cursor = scan
+  }
+
+  function wheel(event: WheelEvent) {
+    if (!event.ctrlKey && Math.abs(event.deltaX) > Math.abs(event.deltaY)) {
+      event.preventDefault()
+      view.pan(Math.sign(event.deltaX) * Math.max(1, Math.round(view.length / 20)))
+    } else if (event.ctrlKey || event.shiftKey) {
+      event.preventDefault()
+      view.zoom(event.deltaY > 0 ? 1.25 : 0.8, scanAt(event))
+    }
+  }
+
+  function key(event: KeyboardEvent) {
+    const act: Record<string, () => void> = {
+      ArrowLeft: () => view.step(event.shiftKey ? -10 : -1),
+      ArrowRight: () => view.step(event.shiftKey ? 10 : 1),
+      '+': () => view.zoom(0.5),
+      '=': () => view.zoom(0.5),
+      '-': () => view.zoom(2),
+      '0': () => view.whole(),
+      Home: () => view.step(-view.scans),
+      End: () => view.step(view.scans),
+    }
+    if (!act[event.key]) return
+    event.preventDefault()
+    act[event.key]()
+  }
+
+  const reading = (lane: Lane, scan: number): Value => (scan < lane.scans ? formatValue(lane.column, valueAt(lane.column, scan)) : '–')
+</script>
+
+<div class="flex flex-col gap-2">
+  <div class="flex flex-wrap items-center gap-2 text-sm">
+    <button class="btn btn-sm" onclick={() => view.zoom(0.5)} disabled={view.length <= 8}><ZoomIn size={16} /> Closer</button>
+    <button class="btn btn-sm" onclick={() => view.zoom(2)} disabled={view.length === view.scans}><ZoomOut size={16} /> Wider</button>
+    <button class="btn btn-sm" onclick={() => view.whole()} disabled={view.length === view.scans}><Maximize2 size={16} /> Whole</button>
+    {#if first !== undefined}
+      <button class="btn btn-sm btn-primary" onclick={() => view.closeTo(first)}>First difference</button>
+    {/if}
+    <p class="ml-auto tabular-nums" role="status" data-testid="cursor">
+      {#if view.cursor !== null}
+        scan {view.cursor} ({clock(evidence.inputs, view.cursor)})
+      {:else}
+        point at the diagram to read values
+      {/if}
+    </p>
+  </div>
+  <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
+  <div
+    class="overflow-hidden rounded-box border border-base-300 bg-base-100"
+    bind:clientWidth={width}
+    role="application"
+    aria-label="Timing diagram. Arrow keys move the cursor, plus and minus zoom, 0 shows all."
+    tabindex="0"
+    onkeydown={key}
+  >
+    <svg {width} {height} class="block touch-pan-y select-none" onpointermove={point} onpointerdown={point} onwheel={wheel} role="presentation">
+      <g class="axis">
+        {#each ticks as t (t)}
+          <line x1={x(t)} x2={x(t)} y1={top - 4} y2={height - 6} class="grid-line" />
+          <text x={x(t)} y={15} text-anchor="middle">{perScan > 6 ? `scan ${t}` : clock(evidence.inputs, t)}</text>
+        {/each}
+        {#if perScan > 6}
+          {#each { length: view.length } as _, n (n)}
+            <line x1={x(view.from + n)} x2={x(view.from + n)} y1={top} y2={height - 6} class="scan-line" />
+          {/each}
+        {/if}
+      </g>
+      {#each lanes as lane, i (i)}
+        {#if lane.kind === 'expected'}
+          <line x1="8" x2={width - 8} y1={laneTop(i) - 7} y2={laneTop(i) - 7} class="grid-line" />
+        {/if}
+        {#each differing(lane) as [from, to] (from)}
+          <rect x={x(from)} width={Math.max(x(to) - x(from), 2)} y={laneTop(i - 1) - 3} height={row + tall + 6} class="difference" />
+        {/each}
+      {/each}
+      {#each lanes as lane, i (i)}
+        <text x="12" y={laneTop(i) + tall - 3} class="name">{lane.label}</text>
+        <text x={left - 8} y={laneTop(i) + tall - 3} class="kind" text-anchor="end">{lane.kind === 'input' ? '' : lane.kind}</text>
+        {#if lane.column.type === 'BOOL' && lane.kind !== 'expected'}
+          <path d={line(lane, i, true)} class="on" />
+        {/if}
+        <path d={line(lane, i, false)} class="line {lane.kind}" data-lane="{lane.label} {lane.kind}" />
+        {#each labels(lane) as l (l.x)}
+          <text x={l.x} y={laneTop(i) + tall - 5} class="value">{l.text}</text>
+        {/each}
+        {#if lane.scans < view.to}
+          <text x={x(Math.max(lane.scans, view.from)) + 6} y={laneTop(i) + tall - 3} class="kind">stopped here</text>
+        {/if}
+      {/each}
+      {#if first !== undefined && first >= view.from && first < view.to}
+        <path d="M{x(first)} {top - 2}l-6 -8h12z" class="flag" />
+        <line x1={x(first)} x2={x(first)} y1={top - 2} y2={height - 6} class="flag-line" />
+      {/if}
+      {#if view.cursor !== null && view.cursor >= view.from && view.cursor < view.to}
+        <line x1={x(view.cursor) + Math.min(perScan / 2, 6)} x2={x(view.cursor) + Math.min(perScan / 2, 6)} y1={top} y2={height - 6} class="cursor" />
+      {/if}
+    </svg>
+  </div>
+  {#if view.cursor !== null}
+    <dl class="flex flex-wrap gap-x-5 gap-y-1 text-sm" data-testid="values">
+      {#each lanes as lane, i (i)}
+        <div class="flex gap-1.5">
+          <dt class="opacity-80">{lane.label}{lane.kind === 'input' ? '' : ' ' + lane.kind}</dt>
+          <dd class="font-mono font-medium">{wordFor(reading(lane, view.cursor))}</dd>
+        </div>
+      {/each}
+    </dl>
+  {/if}
+</div>
+
+<style>
+  text {
+    font-size: 12px;
+    fill: var(--color-base-content);
+  }
+  .name {
+    font-family: var(--font-mono);
+    font-size: 13px;
+  }
+  .kind {
+    fill-opacity: 0.8;
+  }
+  .value {
+    font-family: var(--font-mono);
+    font-size: 11px;
+  }
+  .grid-line {
+    stroke: var(--color-base-300);
+  }
+  .scan-line {
+    stroke: var(--color-base-300);
+    stroke-opacity: 0.6;
+  }
+  .on {
+    fill: var(--color-primary);
+    fill-opacity: 0.75;
+  }
+  .line {
+    fill: none;
+    stroke: var(--color-base-content);
+    stroke-width: 2;
+  }
+  .line.expected {
+    stroke-dasharray: 5 3;
+  }
+  .difference {
+    fill: var(--color-error);
+    fill-opacity: 0.14;
+    stroke: var(--color-error);
+    stroke-opacity: 0.5;
+    stroke-dasharray: 2 2;
+  }
+  .flag {
+    fill: var(--color-error);
+  }
+  .flag-line {
+    stroke: var(--color-error);
+    stroke-width: 1.5;
+  }
+  .cursor {
+    stroke: var(--color-info);
+    stroke-width: 1.5;
+  }
+</style>

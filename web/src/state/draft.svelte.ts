@@ -1,0 +1,93 @@
+import { api, follow, type Checked, type Exercise } from '../api'
+
+export type Language = 'ladder' | 'st'
+
+/** The program being written for one exercise, and its way to a mark. */
+export class Draft {
+  language = $state<Language>('ladder')
+  text = $state('')
+  checked = $state<Checked | null>(null)
+  /** What is going on, for the person: '' while nothing is. */
+  progress = $state('')
+  problem = $state('')
+  graded = $state<number | null>(null)
+  readonly exercise: Exercise
+  readonly person: string
+  #key = ''
+
+  constructor(exercise: Exercise, person: string) {
+    this.exercise = exercise
+    this.person = person
+    const language = localStorage.getItem(this.#place('language'))
+    this.choose((exercise.languages.includes(language ?? '') ? language : exercise.languages[0]) as Language)
+  }
+
+  #place(what: string) {
+    return `celandine.${this.person}.${this.exercise.name}.${what}`
+  }
+
+  get file() {
+    return 'mine.' + this.language
+  }
+
+  choose(language: Language) {
+    this.language = language
+    localStorage.setItem(this.#place('language'), language)
+    this.text = localStorage.getItem(this.#place(language)) ?? this.exercise.starters[language] ?? ''
+    this.checked = null
+  }
+
+  write(text: string) {
+    if (text === this.text) return
+    this.text = text
+    this.checked = null
+    this.#key = ''
+    localStorage.setItem(this.#place(this.language), text)
+  }
+
+  /** Begins again with the starter. */
+  startOver() {
+    localStorage.removeItem(this.#place(this.language))
+    this.choose(this.language)
+    this.#key = ''
+  }
+
+  async check() {
+    await this.#busy('Checking …', async () => {
+      this.checked = await api.check(this.exercise.name, this.file, this.text)
+    })
+  }
+
+  /** Hands in; a second try after a lost answer is the same hand-in. */
+  async handIn() {
+    await this.#busy('Checking …', async () => {
+      this.checked = await api.check(this.exercise.name, this.file, this.text)
+      if (this.checked.diagnostics.some((d) => d.severity === 'error')) {
+        throw new Error('There are errors. Mend them first; the list below says where. Nothing was handed in.')
+      }
+      this.progress = 'Handing in …'
+      this.#key ||= crypto.randomUUID()
+      const handin = await api.handIn(this.exercise.name, this.file, this.text, this.#key)
+      this.#key = ''
+      this.progress = 'Handed in. Running the scenarios …'
+      await new Promise<void>((done) => {
+        follow(handin.id, (p) => {
+          if (p.state === 'graded') done()
+        })
+      })
+      this.graded = handin.id
+    })
+  }
+
+  async #busy(what: string, work: () => Promise<void>) {
+    if (this.progress) return
+    this.progress = what
+    this.problem = ''
+    try {
+      await work()
+    } catch (error) {
+      this.problem = (error as Error).message
+    }
+    this.progress = ''
+  }
+}

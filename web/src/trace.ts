@@ -1,0 +1,65 @@
+// Reading recorded signals. A column is segments [scan, value, slope]; see the
+// API's description of a trace.
+
+import type { Column, Trace, Value } from './api'
+
+export function valueAt(column: Column, scan: number): number {
+  let value = 0
+  for (const [from, start, slope] of column.segments) {
+    if (from > scan) break
+    value = start + slope * (scan - from)
+  }
+  return value
+}
+
+/** The scans at which the column takes a new straight line, within from … to. */
+export function bounds(column: Column, from: number, to: number): number[] {
+  return column.segments.map(([scan]) => scan).filter((scan) => scan > from && scan < to)
+}
+
+/** Stretches [from, to) in which two columns have different values. */
+export function differences(a: Column, b: Column, scans: number): [number, number][] {
+  const edges = [0, ...bounds(a, 0, scans), ...bounds(b, 0, scans), scans].sort((x, y) => x - y)
+  const list: [number, number][] = []
+  for (let i = 0; i + 1 < edges.length; i++) {
+    const [from, to] = [edges[i], edges[i + 1]]
+    if (from === to) continue
+    const differs = valueAt(a, from) !== valueAt(b, from) || valueAt(a, to - 1) !== valueAt(b, to - 1)
+    if (!differs) continue
+    const last = list.at(-1)
+    if (last && last[1] === from) last[1] = to
+    else list.push([from, to])
+  }
+  return list
+}
+
+export function columnNamed(trace: Trace, name: string): Column | undefined {
+  return trace.signals.find((c) => c.name.toLowerCase() === name.toLowerCase())
+}
+
+const units: [string, number][] = [['d', 864e11], ['h', 36e11], ['m', 6e10], ['s', 1e9], ['ms', 1e6], ['us', 1e3], ['ns', 1]]
+
+/** A value as people read it: TRUE, 12, T#1m30s. */
+export function formatValue(column: Column, value: number): string {
+  if (column.type === 'BOOL') return value ? 'TRUE' : 'FALSE'
+  if (column.type !== 'TIME') return String(value)
+  if (value === 0) return 'T#0s'
+  let rest = Math.abs(value)
+  let text = value < 0 ? 'T#-' : 'T#'
+  for (const [name, size] of units) {
+    const n = Math.floor(rest / size)
+    if (n > 0) text += n + name
+    rest %= size
+  }
+  return text
+}
+
+/** A value of a result, which is JSON already. */
+export function wordFor(value: Value): string {
+  return typeof value === 'boolean' ? (value ? 'TRUE' : 'FALSE') : String(value)
+}
+
+/** An instant for people: 4.12 s. */
+export function clock(trace: Trace, scan: number): string {
+  return Number(((scan * trace.period) / 1e9).toFixed(6)) + ' s'
+}
