@@ -40,7 +40,6 @@ var pointName = regexp.MustCompile(`^[A-Za-z]([A-Za-z0-9]|_[A-Za-z0-9])*$`)
 func (r *reader) point(n *yaml.Node, area string, devices []string, taken map[string]*yaml.Node) (Point, bool) {
 	p := Point{Type: "BOOL"}
 	var initial *yaml.Node
-	before := len(r.problems)
 	r.mapping(n, "A point",
 		field{"name", true, func(v *yaml.Node) {
 			p.Name = r.text(v, "name")
@@ -77,7 +76,7 @@ func (r *reader) point(n *yaml.Node, area string, devices []string, taken map[st
 	if p.Closed && p.Kind() != signal.Bool {
 		r.at(n, "Remove contact, or make it a BOOL.", "Only an on/off point has a contact.")
 	}
-	return p, len(r.problems) == before
+	return p, p.Name != "" // a point with a problem is known all the same
 }
 
 // once reports a name or address that an earlier point has.

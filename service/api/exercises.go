@@ -80,7 +80,7 @@ func (s *service) assigned(ctx context.Context, name string) (store.Person, stor
 		return p, store.Assignment{}, err
 	}
 	a, err := s.Store.Assignment(ctx, class.ID, name)
-	return p, a, s.told(err, "There is no exercise Named %s in your class.", name)
+	return p, a, s.told(err, "There is no exercise named %s in your class.", name)
 }
 
 func (s *service) getExercise(ctx context.Context, in *Named) (*body[client.Exercise], error) {
@@ -168,7 +168,7 @@ func (s *service) pushExercise(ctx context.Context, in *push) (*body[client.Push
 		return nil, badExercise(err)
 	}
 	if g.Exercise.Name != in.Name {
-		return nil, huma.Error422UnprocessableEntity("The folder's exercise is Named " + g.Exercise.Name + ", not " + in.Name + ".")
+		return nil, huma.Error422UnprocessableEntity("The folder's exercise is named " + g.Exercise.Name + ", not " + in.Name + ".")
 	}
 	r, err := s.Store.Push(ctx, class.ID, p.ID, g.Exercise, files)
 	if err != nil {

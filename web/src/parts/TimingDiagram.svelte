@@ -159,7 +159,7 @@
       <g class="axis">
         {#each ticks as t (t)}
           <line x1={x(t)} x2={x(t)} y1={top - 4} y2={height - 6} class="grid-line" />
-          <text x={x(t)} y={15} text-anchor="middle">{perScan > 6 ? `scan ${t}` : clock(evidence.inputs, t)}</text>
+          <text x={x(t)} y={15} text-anchor={x(t) > width - 40 ? 'end' : 'middle'}>{perScan > 6 ? `scan ${t}` : clock(evidence.inputs, t)}</text>
         {/each}
         {#if perScan > 6}
           {#each { length: view.length } as _, n (n)}

@@ -1,0 +1,329 @@
+package api_test
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"io"
+	"net/http"
+	"net/http/cookiejar"
+	"net/url"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"celandine/client"
+	"celandine/core/grade"
+	"celandine/service/servicetest"
+)
+
+var ctx = context.Background()
+
+const rightMist = "PROGRAM p\nmist_valve := (mist_on OR mist_valve) AND mist_off;\nEND_PROGRAM\n"
+
+func handIn(t *testing.T, c *client.Client, exercise, text, key string) client.Handin {
+	t.Helper()
+	h, err := c.HandIn(ctx, exercise, client.Program{File: "mine.st", Text: text}, key)
+	require.NoError(t, err)
+	p, err := c.Await(ctx, h.ID)
+	require.NoError(t, err)
+	require.Equal(t, client.Done, p.State)
+	h, err = c.Handin(ctx, h.ID)
+	require.NoError(t, err)
+	return h
+}
+
+func problemOf(t *testing.T, err error) *client.Problem {
+	t.Helper()
+	var p *client.Problem
+	require.True(t, errors.As(err, &p), "%v", err)
+	return p
+}
+
+func TestHandInIsGradedAndCounts(t *testing.T) {
+	s := servicetest.Start(t, true)
+	liam := s.As(t, "liam")
+	h := handIn(t, liam, "mist-hold-in", rightMist, "one")
+	assert.Equal(t, 10.0, *h.Earned)
+	list, err := liam.Exercises(ctx)
+	require.NoError(t, err)
+	assert.Equal(t, "mist-hold-in", list[1].Name)
+	assert.Equal(t, 10.0, *list[1].Best)
+	m, err := s.As(t, "nadia").Marks(ctx)
+	require.NoError(t, err)
+	assert.Len(t, m.Rows, 12)
+	assert.Equal(t, "Liam Byrne", m.Rows[11].Person.Name)
+	assert.Equal(t, 10.0, *m.Rows[11].Marks[1].Earned)
+}
+
+func TestSameKeyIsSameHandIn(t *testing.T) {
+	s := servicetest.Start(t, true)
+	liam := s.As(t, "liam")
+	first := handIn(t, liam, "mist-hold-in", rightMist, "again")
+	second := handIn(t, liam, "mist-hold-in", rightMist, "again")
+	assert.Equal(t, first.ID, second.ID)
+	third := handIn(t, liam, "mist-hold-in", rightMist, "anew")
+	assert.Equal(t, first.Number+1, third.Number)
+}
+
+// The service gives the bytes that the core gives here.
+func TestResultIsTheCoresOwn(t *testing.T) {
+	s := servicetest.Start(t, true)
+	h, err := s.As(t, "nadia").Handin(ctx, 3)
+	require.NoError(t, err)
+	want := `{"file":"stop-not-in-series.ladder","earned":0,"points":10,"scenarios":[{"name":"stays on after release"`
+	assert.True(t, strings.HasPrefix(string(h.Result), want), string(h.Result))
+	var r grade.Result
+	require.NoError(t, json.Unmarshal(h.Result, &r))
+	assert.Equal(t, "scan 100: mist_valve expected FALSE, was TRUE", r.Scenarios[3].Signals[0].Words())
+}
+
+func TestLearnerSeesNothingHidden(t *testing.T) {
+	s := servicetest.Start(t, true)
+	ana := s.As(t, "ana")
+	h, err := ana.Handin(ctx, 3)
+	require.NoError(t, err)
+	var r grade.Result
+	require.NoError(t, json.Unmarshal(h.Result, &r))
+	assert.NotEmpty(t, r.Scenarios[0].Signals)
+	assert.True(t, r.Scenarios[3].Hidden)
+	assert.Empty(t, r.Scenarios[3].Signals)
+	var evidence []grade.Evidence
+	require.NoError(t, json.Unmarshal(h.Evidence, &evidence))
+	require.Len(t, evidence, 1)
+	assert.Equal(t, "stays on after release", evidence[0].Scenario)
+
+	e, err := ana.Exercise(ctx, "mist-hold-in")
+	require.NoError(t, err)
+	text, err := json.Marshal(e)
+	require.NoError(t, err)
+	for _, secret := range []string{"solution", "[mist_valve]", "break_wire", "1500"} {
+		assert.NotContains(t, string(text), secret)
+	}
+}
+
+func TestWhoMaySeeWhat(t *testing.T) {
+	s := servicetest.Start(t, true)
+	ana, nadia := s.As(t, "ana"), s.As(t, "nadia")
+	_, err := ana.Handin(ctx, 4) // ben's
+	assert.Equal(t, 404, problemOf(t, err).Status)
+	_, err = nadia.Handin(ctx, 4)
+	assert.NoError(t, err)
+	list, err := ana.Handins(ctx, "mist-hold-in")
+	require.NoError(t, err)
+	assert.Len(t, list, 1)
+	list, err = nadia.Handins(ctx, "mist-hold-in")
+	require.NoError(t, err)
+	assert.Len(t, list, 6)
+	_, err = ana.Push(ctx, "mist-hold-in", client.Folder{Files: map[string][]byte{}})
+	assert.Equal(t, 403, problemOf(t, err).Status)
+	_, err = (&client.Client{URL: s.URL}).Exercises(ctx)
+	assert.Equal(t, 401, problemOf(t, err).Status)
+	_, err = ana.Exercise(ctx, "no-such")
+	assert.Equal(t, "There is no exercise named no-such in your class.", problemOf(t, err).Detail)
+}
+
+func TestWrongPasswordSaysNeitherWhich(t *testing.T) {
+	s := servicetest.Start(t, true)
+	for _, who := range []client.Credentials{{Login: "ana", Password: "wrong-secret"}, {Login: "nobody", Password: "wrong-secret"}} {
+		_, err := (&client.Client{URL: s.URL}).Login(ctx, who)
+		p := problemOf(t, err)
+		assert.Equal(t, 401, p.Status)
+		assert.Equal(t, "The login or the password is wrong.", p.Error())
+	}
+	// A login that is too long is refused without the password in the answer.
+	_, err := (&client.Client{URL: s.URL}).Login(ctx, client.Credentials{Login: strings.Repeat("x", 200), Password: "wrong-secret"})
+	p := problemOf(t, err)
+	assert.Equal(t, 422, p.Status)
+	assert.NotContains(t, p.Error(), "wrong-secret")
+}
+
+func TestExpiredSessionIsToldAndSignsInAgain(t *testing.T) {
+	s := servicetest.Start(t, true)
+	jar, err := cookiejar.New(nil)
+	require.NoError(t, err)
+	web := &http.Client{Jar: jar}
+	t.Cleanup(web.CloseIdleConnections)
+	call := func(method, path, body string) (int, string) {
+		r, err := http.NewRequest(method, s.URL+path, strings.NewReader(body))
+		require.NoError(t, err)
+		r.Header.Set("Content-Type", "application/json")
+		answer, err := web.Do(r)
+		require.NoError(t, err)
+		defer answer.Body.Close()
+		text, err := io.ReadAll(answer.Body)
+		require.NoError(t, err)
+		return answer.StatusCode, string(text)
+	}
+	status, _ := call("POST", "/api/session", `{"login":"ana","password":"glasshouse"}`)
+	require.Equal(t, 200, status)
+	status, text := call("GET", "/api/me", "")
+	require.Equal(t, 200, status, text)
+
+	_, err = s.Store.Pool.Exec(ctx, "UPDATE sessions SET expiry = now() - interval '1 minute'")
+	require.NoError(t, err)
+	status, text = call("GET", "/api/exercises", "")
+	assert.Equal(t, 401, status)
+	assert.Contains(t, text, "Sign in first")
+	status, _ = call("POST", "/api/session", `{"login":"ana","password":"glasshouse"}`)
+	assert.Equal(t, 200, status)
+}
+
+func TestAnotherSiteCannotHandIn(t *testing.T) {
+	s := servicetest.Start(t, false)
+	r, err := http.NewRequest("POST", s.URL+"/api/session", strings.NewReader("{}"))
+	require.NoError(t, err)
+	r.Header.Set("Origin", "http://elsewhere.example")
+	r.Header.Set("Sec-Fetch-Site", "cross-site")
+	answer, err := http.DefaultClient.Do(r)
+	require.NoError(t, err)
+	defer answer.Body.Close()
+	assert.Equal(t, 403, answer.StatusCode)
+	assert.Equal(t, "application/problem+json", answer.Header.Get("Content-Type"))
+}
+
+func TestTooLargeAProgram(t *testing.T) {
+	s := servicetest.Start(t, true)
+	_, err := s.As(t, "liam").HandIn(ctx, "mist-hold-in", client.Program{File: "big.st", Text: strings.Repeat(" ", 256<<10+1)}, "big")
+	p := problemOf(t, err)
+	assert.Equal(t, 413, p.Status)
+	assert.Contains(t, p.Detail, "256 KiB")
+}
+
+func TestEndlessLoopIsAFaultAndOthersGoOn(t *testing.T) {
+	s := servicetest.Start(t, true)
+	liam := s.As(t, "liam")
+	h := handIn(t, liam, "mist-hold-in", "PROGRAM p\nWHILE TRUE DO mist_valve := TRUE; END_WHILE;\nEND_PROGRAM\n", "loop")
+	assert.Equal(t, 0.0, *h.Earned)
+	var r grade.Result
+	require.NoError(t, json.Unmarshal(h.Result, &r))
+	assert.Contains(t, r.Scenarios[0].Fault.Message, "endless loop")
+	assert.Equal(t, 10.0, *handIn(t, liam, "mist-hold-in", rightMist, "good").Earned)
+}
+
+func folder(t *testing.T, name string) map[string][]byte {
+	root := filepath.Join(servicetest.Root(t), "courses/glasshouse/exercises", name)
+	files := map[string][]byte{}
+	require.NoError(t, filepath.WalkDir(root, func(path string, d os.DirEntry, err error) error {
+		if err != nil || d.IsDir() {
+			return err
+		}
+		relative, err := filepath.Rel(root, path)
+		require.NoError(t, err)
+		files[filepath.ToSlash(relative)], err = os.ReadFile(path)
+		return err
+	}))
+	return files
+}
+
+func TestPushMakesARevisionAndKeepsOldMarks(t *testing.T) {
+	s := servicetest.Start(t, true)
+	nadia := s.As(t, "nadia")
+	files := folder(t, "mist-hold-in")
+	p, err := nadia.Push(ctx, "mist-hold-in", client.Folder{Files: files})
+	require.NoError(t, err)
+	assert.Equal(t, 1, p.Revision, "nothing changed")
+
+	files["exercise.yaml"] = []byte(strings.Replace(string(files["exercise.yaml"]), "points: 4", "points: 6", 1))
+	p, err = nadia.Push(ctx, "mist-hold-in", client.Folder{Files: files})
+	require.NoError(t, err)
+	assert.Equal(t, 2, p.Revision)
+	old, err := nadia.Handin(ctx, 3)
+	require.NoError(t, err)
+	assert.Equal(t, 10.0, old.Points)
+	assert.Equal(t, 12.0, handIn(t, s.As(t, "liam"), "mist-hold-in", rightMist, "new").Points)
+
+	files["exercise.yaml"] = []byte(strings.Replace(string(files["exercise.yaml"]), "topic:", "topc:", 1))
+	_, err = nadia.Push(ctx, "mist-hold-in", client.Folder{Files: files})
+	bad := problemOf(t, err)
+	assert.Equal(t, 422, bad.Status)
+	assert.Contains(t, bad.Error(), "exercise.yaml:4:1: The exercise has no key topc. Did you mean topic?")
+}
+
+func TestCheckTellsOfMissingGradedNames(t *testing.T) {
+	s := servicetest.Start(t, true)
+	c, err := s.As(t, "ana").Check(ctx, "vent-settle-delay", client.Program{File: "a.st", Text: "PROGRAM p\nVAR setle : TON; END_VAR\nsetle(IN := mist_switch, PT := T#5s);\nEND_PROGRAM\n"})
+	require.NoError(t, err)
+	assert.Equal(t, []string{"the program has nothing named settle.ET; did you mean setle.ET?"}, c.Missing)
+	assert.Equal(t, "0 errors, 0 warnings", c.Summary)
+}
+
+// While the database is away the service says so with 503; when it is back,
+// so is the service, and nothing is lost.
+func TestDatabaseDownAndBack(t *testing.T) {
+	s := servicetest.Start(t, true)
+	liam := s.As(t, "liam")
+	address, err := url.Parse(s.Database)
+	require.NoError(t, err)
+	name := strings.TrimPrefix(address.Path, "/")
+	admin, err := pgx.Connect(ctx, servicetest.Cluster(t))
+	require.NoError(t, err)
+	defer func() { _ = admin.Close(ctx) }()
+	_, err = admin.Exec(ctx, "ALTER DATABASE "+name+" ALLOW_CONNECTIONS false")
+	require.NoError(t, err)
+	_, err = admin.Exec(ctx, "SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = $1", name)
+	require.NoError(t, err)
+
+	require.Eventually(t, func() bool {
+		_, err := liam.Exercises(ctx)
+		var p *client.Problem
+		return errors.As(err, &p) && p.Status == 503
+	}, 10*time.Second, 50*time.Millisecond)
+	ready, err := http.Get(s.URL + "/readyz")
+	require.NoError(t, err)
+	ready.Body.Close()
+	assert.Equal(t, 503, ready.StatusCode)
+	health, err := http.Get(s.URL + "/healthz")
+	require.NoError(t, err)
+	health.Body.Close()
+	assert.Equal(t, 200, health.StatusCode)
+
+	_, err = admin.Exec(ctx, "ALTER DATABASE "+name+" ALLOW_CONNECTIONS true")
+	require.NoError(t, err)
+	require.Eventually(t, func() bool {
+		_, err := liam.Exercises(ctx)
+		return err == nil
+	}, 10*time.Second, 50*time.Millisecond)
+	assert.Equal(t, 10.0, *handIn(t, liam, "mist-hold-in", rightMist, "after").Earned)
+}
+
+func TestMigrateAgainAndAtOnce(t *testing.T) {
+	s := servicetest.Start(t, false)
+	errs := make(chan error, 4)
+	for range 4 {
+		go func() {
+			_, err := s.Store.Migrate(ctx)
+			errs <- err
+		}()
+	}
+	for range 4 {
+		assert.NoError(t, <-errs)
+	}
+}
+
+func TestOpenAPIAndMetrics(t *testing.T) {
+	s := servicetest.Start(t, true)
+	get := func(path string) string {
+		answer, err := http.Get(s.URL + path)
+		require.NoError(t, err)
+		defer answer.Body.Close()
+		text, err := io.ReadAll(answer.Body)
+		require.NoError(t, err)
+		require.Equal(t, 200, answer.StatusCode, path)
+		return string(text)
+	}
+	var document struct {
+		OpenAPI string
+		Paths   map[string]any
+	}
+	require.NoError(t, json.Unmarshal([]byte(get("/api/openapi.json")), &document))
+	assert.Equal(t, "3.1.0", document.OpenAPI)
+	assert.Contains(t, document.Paths, "/api/exercises/{name}/handins")
+	assert.Contains(t, get("/metrics"), "celandine_handins_waiting 0")
+}

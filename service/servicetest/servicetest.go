@@ -1,0 +1,137 @@
+// Package servicetest gives tests a real service: a fresh PostgreSQL database,
+// the service on loopback, and the demo course in it.
+package servicetest
+
+import (
+	"context"
+	"crypto/rand"
+	"log/slog"
+	"net/http"
+	"net/url"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/alexedwards/argon2id"
+	"github.com/jackc/pgx/v5"
+	"github.com/stretchr/testify/require"
+
+	"celandine/client"
+	"celandine/service"
+	"celandine/service/store"
+	"celandine/web"
+)
+
+// Password is everybody's.
+const Password = "glasshouse"
+
+// Root returns the project's folder.
+func Root(t testing.TB) string {
+	dir, err := os.Getwd()
+	require.NoError(t, err)
+	for {
+		if _, err := os.Stat(filepath.Join(dir, "go.mod")); err == nil {
+			return dir
+		}
+		parent := filepath.Dir(dir)
+		require.NotEqual(t, parent, dir, "no go.mod above the test")
+		dir = parent
+	}
+}
+
+// cheap makes password hashes that cost nothing.
+var cheap = &argon2id.Params{Memory: 64, Iterations: 1, Parallelism: 1, SaltLength: 8, KeyLength: 16}
+
+// Cluster returns the address of a PostgreSQL for tests; it is started if need be.
+func Cluster(t testing.TB) string {
+	if address := os.Getenv("CELANDINE_TEST_DATABASE"); address != "" {
+		return address
+	}
+	root := Root(t)
+	c := exec.Command(filepath.Join(root, "scripts", "postgres.sh"), "start", filepath.Join(root, ".celandine", "test-postgres"),
+		"-c fsync=off -c synchronous_commit=off -c full_page_writes=off -c max_connections=300")
+	c.Stderr = os.Stderr
+	out, err := c.Output()
+	require.NoError(t, err, "starting PostgreSQL for the tests; make test installs it")
+	return strings.TrimSpace(string(out))
+}
+
+// Database creates an empty database for one test and drops it afterwards.
+func Database(t testing.TB) string {
+	address, err := url.Parse(Cluster(t))
+	require.NoError(t, err)
+	name := "test_" + strings.ToLower(rand.Text())
+	execute := func(sql string) {
+		ctx := context.Background()
+		conn, err := pgx.Connect(ctx, address.String())
+		require.NoError(t, err)
+		defer func() { _ = conn.Close(ctx) }()
+		_, err = conn.Exec(ctx, sql)
+		require.NoError(t, err)
+	}
+	execute("CREATE DATABASE " + name + " STRATEGY FILE_COPY")
+	t.Cleanup(func() { execute("DROP DATABASE " + name + " WITH (FORCE)") })
+	own := *address
+	own.Path = "/" + name
+	return own.String()
+}
+
+// A Service is a running one.
+type Service struct {
+	URL      string
+	Database string
+	Store    *store.Store
+}
+
+// Start runs a service on a fresh database until the test ends. With the demo course its
+// hand-ins are graded already.
+func Start(t testing.TB, course bool) *Service {
+	config := service.Config{Listen: "127.0.0.1:0", Database: Database(t), Workers: 2, SignIns: 10_000, Cost: cheap, Log: slog.New(slog.DiscardHandler)}
+	return start(t, config, course)
+}
+
+func start(t testing.TB, config service.Config, course bool) *Service {
+	ctx, stop := context.WithCancel(context.Background())
+	if course {
+		folder := os.DirFS(filepath.Join(Root(t), "courses", "glasshouse"))
+		require.NoError(t, service.LoadCourse(ctx, config, folder, Password, func(string) {}))
+	}
+	console, err := web.Handler()
+	require.NoError(t, err)
+	config.Console = console
+	started, ended := make(chan string, 1), make(chan error, 1)
+	config.Started = func(address string) { started <- address }
+	go func() { ended <- service.Run(ctx, config) }()
+	s := &Service{Database: config.Database}
+	select {
+	case address := <-started:
+		s.URL = "http://" + address
+	case err := <-ended:
+		require.NoError(t, err)
+	case <-time.After(30 * time.Second):
+		require.Fail(t, "the service did not start")
+	}
+	s.Store, err = store.Open(ctx, config.Database)
+	require.NoError(t, err)
+	t.Cleanup(func() {
+		s.Store.Close()
+		stop()
+		require.NoError(t, <-ended)
+	})
+	return s
+}
+
+// As returns a client that has signed in.
+func (s *Service) As(t testing.TB, login string) *client.Client {
+	// A connection pool of its own, so that the service's end is not held up.
+	transport := &http.Transport{}
+	t.Cleanup(transport.CloseIdleConnections)
+	c := &client.Client{URL: s.URL, HTTP: &http.Client{Transport: transport}}
+	token, err := c.Login(context.Background(), client.Credentials{Login: login, Password: Password})
+	require.NoError(t, err)
+	c.Token = token.Token
+	return c
+}
