@@ -206,7 +206,7 @@ func (p *Page) Violations(axe string) ([]string, error) {
 	if _, err := chromedp.Run(p.ctx, chromedp.Evaluate[chromedp.Void](axe)); err != nil {
 		return nil, err
 	}
-	return Script[[]string](p, `const r = await axe.run(document); return r.violations.flatMap((v) => v.nodes.map((n) => v.id + ': ' + n.target.join(' ') + ' ' + (n.failureSummary || '').replaceAll('\n', ' ')))`)
+	return Script[[]string](p, `const r = await axe.run(document); if (!r.passes.length) throw new Error('axe checked nothing'); return r.violations.flatMap((v) => v.nodes.map((n) => v.id + ': ' + n.target.join(' ') + ' ' + (n.failureSummary || '').replaceAll('\n', ' ')))`)
 }
 
 // Lines returns the words of the elements of a selector.

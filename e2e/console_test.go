@@ -1,0 +1,181 @@
+// Package e2e tries the console as people do: in Chromium, against a real
+// service with the demo course.
+package e2e
+
+import (
+	"context"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"celandine/e2e/browser"
+	"celandine/service/servicetest"
+)
+
+func open(t *testing.T) *browser.Page {
+	t.Helper()
+	p, err := browser.Open(context.Background())
+	require.NoError(t, err)
+	t.Cleanup(p.Close)
+	return p
+}
+
+const wrongMist = `PROGRAM mist_hold_in
+LADDER
+RUNG 'Mist' { [mist_on] -- [mist_off] | [mist_valve] } -- (mist_valve);
+END_LADDER
+END_PROGRAM
+`
+
+// A learner reads, writes, checks, hands in, and reads the diagram.
+func TestLearnerFromBriefToMark(t *testing.T) {
+	s := servicetest.Start(t, true)
+	p := open(t)
+	require.NoError(t, p.SignIn(s.URL, "liam", servicetest.Password))
+	require.NoError(t, p.See("not yet tried"))
+	require.NoError(t, p.Click("Hold the mist valve in"))
+	require.NoError(t, p.See("stop wins"))
+	require.NoError(t, p.See("normally closed: TRUE at rest"))
+
+	// Check says what is wrong; the message leads to the place.
+	require.NoError(t, p.Write(strings.Replace(wrongMist, "[mist_valve]", "[mist_valv]", 1)))
+	require.NoError(t, p.Click("Check"))
+	require.NoError(t, p.See("1 error, 0 warnings"))
+	require.NoError(t, p.See("There is no variable named mist_valv. Did you mean mist_valve?"))
+	require.NoError(t, p.Click("line 3"))
+	line, err := browser.Evaluate[string](p, "document.querySelector('.cm-activeLine').innerText")
+	require.NoError(t, err)
+	assert.Contains(t, line, "mist_valv]")
+
+	// With errors nothing is handed in.
+	require.NoError(t, p.Click("Hand in"))
+	require.NoError(t, p.See("Nothing was handed in."))
+
+	require.NoError(t, p.Write(wrongMist))
+	require.NoError(t, p.Click("Check"))
+	require.NoError(t, p.See("0 errors, 0 warnings"))
+	require.NoError(t, p.Click("Hand in"))
+	require.NoError(t, p.See("At scan 300 (3 s), mist_valve should be FALSE and was TRUE."))
+	mark, err := p.Lines("[data-testid=mark]")
+	require.NoError(t, err)
+	assert.Equal(t, "0 of 10", mark[0])
+
+	// The diagram: the cursor reads values, the keyboard steps, zoom reaches single scans.
+	require.NoError(t, p.Hover("svg[role=presentation]", 0.8, 0.5))
+	require.NoError(t, p.See("mist_valve expected\nFALSE"))
+	require.NoError(t, p.See("mist_valve actual\nTRUE"))
+	require.NoError(t, p.Click("First difference"))
+	require.NoError(t, p.See("scan 300 (3 s)"))
+	require.NoError(t, p.See("scan 290"))
+	require.NoError(t, p.ClickSelector("[role=application]"))
+	require.NoError(t, p.Press(kb.Home))
+	require.NoError(t, p.See("scan 0 (0 s)"))
+	require.NoError(t, p.Press(kb.ArrowRight))
+	require.NoError(t, p.See("scan 1 (0.01 s)"))
+
+	// A hidden scenario tells its mark only.
+	require.NoError(t, p.Click("wire break stops the mist"))
+	require.NoError(t, p.See("What this scenario does is not shown"))
+
+	// Mended, it earns everything; the list remembers the best.
+	require.NoError(t, p.Click("Back to"))
+	require.NoError(t, p.See("Your hand-ins"))
+	require.NoError(t, p.Write(strings.Replace(wrongMist, "{ [mist_on] -- [mist_off] | [mist_valve] }", "{ [mist_on] | [mist_valve] } -- [mist_off]", 1)))
+	require.NoError(t, p.Click("Hand in"))
+	require.NoError(t, p.See("Every graded signal was as expected."))
+	require.NoError(t, p.Click("Celandine"))
+	require.NoError(t, p.See("10 of 10"))
+}
+
+func TestInstructorOpensAHandIn(t *testing.T) {
+	s := servicetest.Start(t, true)
+	p := open(t)
+	require.NoError(t, p.SignIn(s.URL, "nadia", servicetest.Password))
+	require.NoError(t, p.See("Liam Byrne"))
+	require.NoError(t, p.Click("Hold the mist valve in"))
+	require.NoError(t, p.See("6 hand-ins, newest first"))
+	require.NoError(t, p.Click("start-wins-over-stop.st"))
+	require.NoError(t, p.See("Kemi Adeyemi, hand-in 1"))
+	// An instructor sees every scenario; the first that lost marks is open.
+	require.NoError(t, p.See("At scan 100 (1 s), mist_valve should be FALSE and was TRUE."))
+	require.NoError(t, p.See("mist_valve := mist_on OR mist_valve AND mist_off;"))
+	lanes, err := browser.Evaluate[[]string](p, "[...document.querySelectorAll('[data-lane]')].map((e) => e.dataset.lane)")
+	require.NoError(t, err)
+	assert.Equal(t, []string{"mist_on input", "mist_off input", "mist_valve expected", "mist_valve actual"}, lanes)
+}
+
+func TestWrongPasswordAndEndedSession(t *testing.T) {
+	s := servicetest.Start(t, true)
+	p := open(t)
+	require.NoError(t, p.Go(s.URL))
+	require.NoError(t, p.Fill("login", "ana"))
+	require.NoError(t, p.Fill("password", "guess"))
+	require.NoError(t, p.ClickSelector("form button"))
+	require.NoError(t, p.See("The login or the password is wrong."))
+
+	require.NoError(t, p.SignIn(s.URL, "ana", servicetest.Password))
+	require.NoError(t, p.Click("Set and reset the shade screen"))
+	require.NoError(t, p.See("Shade OUT"))
+	require.NoError(t, p.Write("PROGRAM shade\nshade_lamp := shade_out;\nEND_PROGRAM\n"))
+	_, err := s.Store.Pool.Exec(context.Background(), "DELETE FROM sessions")
+	require.NoError(t, err)
+	require.NoError(t, p.Click("Check"))
+	require.NoError(t, p.See("Your session has ended."))
+	require.NoError(t, p.Fill("login", "ana"))
+	require.NoError(t, p.Fill("password", servicetest.Password))
+	require.NoError(t, p.ClickSelector("form button"))
+	// What was written is still there.
+	require.NoError(t, p.See("shade_lamp := shade_out;"))
+}
+
+// A page opened before the mark is there shows it when it comes.
+func TestMarkComesByItself(t *testing.T) {
+	s := servicetest.Start(t, true)
+	ctx := context.Background()
+	// A hand-in with no job: nothing grades it until the test does.
+	_, err := s.Store.Pool.Exec(ctx, `INSERT INTO handins (id, assignment_id, revision_id, person_id, number, file, text)
+		SELECT 1000, assignment_id, revision_id, person_id, 50, file, text FROM handins WHERE id = 3`)
+	require.NoError(t, err)
+	p := open(t)
+	require.NoError(t, p.SignIn(s.URL, "ana", servicetest.Password))
+	require.NoError(t, p.Go(s.URL+"/#/handin/1000"))
+	require.NoError(t, p.See("This hand-in is being graded."))
+	h, err := s.Store.Handin(ctx, 3)
+	require.NoError(t, err)
+	r := *h.Result
+	r.HandinID = 1000
+	require.NoError(t, s.Store.SaveResult(ctx, r))
+	require.NoError(t, p.See("At scan 300 (3 s)"))
+}
+
+// axe-core finds nothing wrong with any page, in light and dark.
+func TestPagesAreAccessible(t *testing.T) {
+	s := servicetest.Start(t, true)
+	axe, err := os.ReadFile(filepath.Join(servicetest.Root(t), "web/node_modules/axe-core/axe.min.js"))
+	require.NoError(t, err)
+	for _, page := range []struct{ login, path, words string }{
+		{"ana", "#/", "Count five trays"},
+		{"ana", "#/exercise/mist-hold-in", "Wiring"},
+		{"ana", "#/handin/3", "First difference"},
+		{"nadia", "#/", "Liam Byrne"},
+		{"nadia", "#/exercise/mist-hold-in/handins", "Kemi Adeyemi"},
+	} {
+		t.Run(page.login+page.path, func(t *testing.T) {
+			p := open(t)
+			require.NoError(t, p.SignIn(s.URL, page.login, servicetest.Password))
+			for _, look := range []string{"light", "dark"} {
+				require.NoError(t, p.Look(s.URL, page.path, look))
+				require.NoError(t, p.See(page.words))
+				violations, err := p.Violations(string(axe))
+				require.NoError(t, err)
+				assert.Empty(t, violations, fmt.Sprint(look, "\n", strings.Join(violations, "\n")))
+			}
+		})
+	}
+}

@@ -1,0 +1,26 @@
+#!/usr/bin/env bash
+# Everything: formatting, vet, console types, Go tests with PostgreSQL and Chromium.
+set -euo pipefail
+cd "$(dirname "$0")/.."
+
+scripts/packages.sh postgresql chromium
+make --no-print-directory bin/celandine
+
+echo "Formatting …"
+untidy=$(gofmt -l cli client cmd core e2e service web/*.go)
+if [ -n "$untidy" ]; then
+  echo "gofmt would change these files:" >&2
+  echo "$untidy" >&2
+  exit 1
+fi
+echo "Vet …"
+go vet ./...
+echo "Console types …"
+(cd web && npx svelte-check --tsconfig ./tsconfig.json --fail-on-warnings --output human)
+
+settings="-c fsync=off -c synchronous_commit=off -c full_page_writes=off -c max_connections=300"
+CELANDINE_TEST_DATABASE=$(scripts/postgres.sh start .celandine/test-postgres "$settings")
+export CELANDINE_TEST_DATABASE
+trap 'scripts/postgres.sh stop .celandine/test-postgres' EXIT
+echo "Tests …"
+go test ./...
