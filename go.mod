@@ -67,4 +67,5 @@ require (
 	golang.org/x/term v0.47.0 // indirect
 	golang.org/x/text v0.43.0 // indirect
 	google.golang.org/protobuf v1.36.12 // indirect
+	pgregory.net/rapid v1.3.0 // indirect
 )

@@ -31,6 +31,10 @@ func (c *checker) functionCall(e *syntax.Call, want *Type) Expr {
 // logic function on BOOL, whose result is the power out of a box.
 func (c *checker) function(id *syntax.Identifier, e *syntax.Call, want *Type) (value Expr, gate bool) {
 	name := strings.ToUpper(id.Text)
+	if !isFunction(name) {
+		c.unknownFunction(id, name)
+		return nil, false
+	}
 	arguments := c.positional(name, e)
 	if arguments == nil {
 		return nil, false
@@ -67,10 +71,16 @@ func (c *checker) function(id *syntax.Identifier, e *syntax.Call, want *Type) (v
 				}
 			}
 		}
-	default:
-		c.unknownFunction(id, name)
 	}
 	return nil, false
+}
+
+func isFunction(name string) bool {
+	if _, ok := folding[name]; ok {
+		return true
+	}
+	_, _, ok := conversion(name)
+	return ok || name == "MOVE" || name == "NOT" || name == "SEL" || name == "LIMIT"
 }
 
 var later = strings.Fields("ABS SQRT LN LOG EXP SIN COS TAN ASIN ACOS ATAN EXPT SHL SHR ROL ROR MUX TRUNC LEN LEFT RIGHT MID CONCAT INSERT DELETE REPLACE FIND")

@@ -2,9 +2,15 @@ package source
 
 import "strings"
 
+// longestName is beyond what a person mistypes; comparing longer ones costs more than it tells.
+const longestName = 80
+
 // Nearest returns the candidate that a person most likely meant by name, or ""
 // when none is near: at most a third of the letters may differ.
 func Nearest(name string, candidates []string) string {
+	if len(name) > longestName {
+		return ""
+	}
 	best, bestDistance := "", len(name)/3+1
 	if len(name) <= 2 {
 		bestDistance = 1

@@ -186,7 +186,7 @@ func (p *parser) unitOf(kind UnitKind, start source.Span) *Unit {
 	}
 	u.Body = p.body(closing)
 	if !p.acceptWord(closing) {
-		p.report("syntax", p.last, "Write "+closing+" at its end.", "This %s has no %s.", kind, closing)
+		p.report("syntax", u.Name.Span, "Write "+closing+" at its end.", "This %s has no %s.", kind, closing)
 		p.skipTo("PROGRAM", "FUNCTION_BLOCK", "FUNCTION", "TYPE")
 	}
 	u.Span = start.To(p.last)
@@ -225,9 +225,9 @@ func (p *parser) section() *Section {
 }
 
 // startsBody reports whether the token can stand in a body or open another
-// section, but not in a list of variables.
+// section, but not in a list of variables. A keyword before a colon was meant as a name.
 func (p *parser) startsBody() bool {
-	if p.token.Kind != Keyword {
+	if p.token.Kind != Keyword || p.lookahead().Kind == Colon {
 		return false
 	}
 	switch p.token.Word {

@@ -164,10 +164,12 @@ func (p *parser) condition(then string) Expr {
 	}
 	if !p.acceptWord(then) {
 		p.report("syntax", p.last, "Write "+then+" after the condition.", "Expected %s after the condition, found %s.", then, p.token.describe())
-		for p.token.Kind != EOF && p.token.Kind != Keyword && p.token.Kind != Semicolon && p.sameLine() {
-			p.advance()
+		if p.token.Kind != Ident { // else a statement begins: only the word was left out
+			for p.token.Kind != EOF && !p.token.Is(then) && p.token.Kind != Semicolon && p.sameLine() {
+				p.advance()
+			}
+			p.acceptWord(then)
 		}
-		p.acceptWord(then)
 	}
 	return x
 }

@@ -1,0 +1,162 @@
+package exercise_test
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"celandine/core/exercise"
+)
+
+const whole = `format: celandine/exercise/1
+name: panel
+title: Every device
+panel:
+  inputs:
+    - {name: mist_on,  at: "%IX0.0", device: button}
+    - {name: mist_off, at: "%IX0.1", device: button, contact: closed}
+    - {name: heat,     at: "%IX0.2", device: switch}
+    - {name: bed_temp, at: "%IW2", device: sensor, type: INT, initial: 215}
+  outputs:
+    - {name: mist_valve, at: "%QX0.0", device: valve}
+graded:
+  - {signal: mist_valve, slack: 2 scans}
+scenarios:
+  - name: one
+    for: 1s
+    steps:
+STEPS
+    expect: solution
+`
+
+func read(t *testing.T, steps ...string) (*exercise.Exercise, string) {
+	t.Helper()
+	text := strings.Replace(whole, "STEPS", "      - "+strings.Join(steps, "\n      - "), 1)
+	e, problems := exercise.Read(exercise.Files{"exercise.yaml": []byte(text), "brief.md": []byte("Do it."), "solution.st": []byte("PROGRAM p\nEND_PROGRAM")})
+	var said []string
+	for _, p := range problems {
+		said = append(said, p.String())
+	}
+	return e, strings.Join(said, "\n")
+}
+
+// The wiring decides the bit; a time is seen by the first scan at or after it.
+func TestStepsBecomeBits(t *testing.T) {
+	for name, c := range map[string]struct {
+		input string
+		want  string // scan:value …
+		steps []string
+	}{
+		"a button at rest":                 {"mist_on", "0:0", []string{"{at: 0s, press: mist_off}"}},
+		"press and release":                {"mist_on", "0:0 10:1 30:0", []string{"{at: 100ms, press: mist_on}", "{at: 300ms, release: mist_on}"}},
+		"a normally closed button":         {"mist_off", "0:1 10:0 30:1", []string{"{at: 100ms, press: mist_off}", "{at: 300ms, release: mist_off}"}},
+		"between two scans: the later":     {"mist_on", "0:0 11:1", []string{"{at: 101ms, press: mist_on}"}},
+		"within one scan: never seen":      {"mist_on", "0:0", []string{"{at: 101ms, press: mist_on}", "{at: 109ms, release: mist_on}"}},
+		"tap for one scan, three times":    {"mist_on", "0:0 10:1 11:0 30:1 31:0 50:1 51:0", []string{"{at: 100ms, tap: mist_on, for: 1 scan, every: 200ms, times: 3}"}},
+		"by scan number":                   {"heat", "0:0 40:1 60:0", []string{"{at: scan 40, switch_on: heat}", "{at: scan 60, switch_off: heat}"}},
+		"a broken wire is FALSE":           {"mist_off", "0:1 10:0 20:1", []string{"{at: 100ms, break_wire: mist_off}", "{at: 200ms, mend_wire: mist_off}"}},
+		"pressed while the wire is broken": {"mist_on", "0:0 30:1", []string{"{at: 100ms, break_wire: mist_on}", "{at: 200ms, press: mist_on}", "{at: 300ms, mend_wire: mist_on}"}},
+		"a sensor's number":                {"bed_temp", "0:215 10:260", []string{"{at: 100ms, set: {bed_temp: 260}}"}},
+		"steps need not be in order":       {"heat", "0:0 10:1 20:0", []string{"{at: 200ms, switch_off: heat}", "{at: 100ms, switch_on: heat}"}},
+		"at scan 0":                        {"heat", "0:1", []string{"{at: 0s, switch_on: heat}"}},
+	} {
+		t.Run(name, func(t *testing.T) {
+			e, problems := read(t, c.steps...)
+			require.NotNil(t, e, problems)
+			var got []string
+			column := e.Scenarios[0].Script.Column(c.input)
+			for _, change := range column.Changes(0, 100) {
+				got = append(got, fmt.Sprintf("%d:%d", change.Scan, change.Value))
+			}
+			assert.Equal(t, c.want, strings.Join(got, " "))
+		})
+	}
+}
+
+// Each problem names its line and the way out.
+func TestProblems(t *testing.T) {
+	for step, want := range map[string]string{
+		"{at: 1, press: mist_on}":                       `exercise.yaml:18:14: error[exercise]: at cannot be "1". Write it like 300ms, 1.5s or scan 400.`,
+		"{at: 100ms, pres: mist_on}":                    "A step has no key pres. Did you mean press?",
+		"{at: 100ms}":                                   "This step does nothing.",
+		"{at: 100ms, press: heat}":                      "heat is a switch; press is for a button. Write switch_on or switch_off.",
+		"{at: 100ms, switch_on: mist_on}":               "mist_on is a button; switch_on is for a switch. Write press, release or tap.",
+		"{at: 100ms, press: mist_valve}":                "mist_valve is an output; steps work the inputs.",
+		"{at: 100ms, set: {bed_temp: warm}}":            `set of bed_temp: "warm" is not a whole number.`,
+		"{at: 100ms, press: bed_temp}":                  "bed_temp is a sensor; press is for a button. Write set: {bed_temp: …}.",
+		"{at: 100ms, press: mist_on, release: mist_on}": "A step does one thing; this one has press and release.",
+		"{at: 100ms, press: mist_on, for: 3 scans}":     "Only tap has for.",
+		"{at: 100ms, tap: mist_on, times: 3}":           "times needs every.",
+		"{at: 990ms, tap: mist_on, for: 5 scans}":       "This step is at scan 104; the scenario ends after scan 99.",
+		"{at: 100ms, force: {mist_valve: true}}":        "The step force is not yet supported.",
+		"{press: mist_on}":                              "A step lacks the key at.",
+		"[at, press]":                                   "A step must be a list of keys and values.",
+		"{at: 100ms, press: mist_on, press: mist_off}":  "The key press stands twice.",
+	} {
+		t.Run(step, func(t *testing.T) {
+			e, problems := read(t, step)
+			assert.Nil(t, e)
+			assert.Contains(t, problems, want)
+		})
+	}
+}
+
+func TestFolderProblems(t *testing.T) {
+	good := exercise.Files{
+		"exercise.yaml": []byte(strings.Replace(whole, "    steps:\nSTEPS\n", "", 1)), "brief.md": []byte("Do it."), "solution.st": []byte("PROGRAM p\nEND_PROGRAM"),
+	}
+	for name, c := range map[string]struct {
+		change func(exercise.Files)
+		want   string
+	}{
+		"nothing wrong":        {func(exercise.Files) {}, ""},
+		"no exercise.yaml":     {func(f exercise.Files) { delete(f, "exercise.yaml") }, "There is no exercise.yaml."},
+		"no brief":             {func(f exercise.Files) { delete(f, "brief.md") }, "There is no brief.md. Write the task for the learner in brief.md."},
+		"no solution":          {func(f exercise.Files) { delete(f, "solution.st") }, "There is no solution. Write solution.ladder or solution.st."},
+		"not YAML":             {func(f exercise.Files) { f["exercise.yaml"] = []byte("format: [") }, "This is not YAML"},
+		"empty":                {func(f exercise.Files) { f["exercise.yaml"] = nil }, "exercise.yaml is empty."},
+		"an alias":             {func(f exercise.Files) { f["exercise.yaml"] = []byte("a: &a [1]\nb: *a\n") }, "more than 100,000 entries"},
+		"points sum to zero":   {func(f exercise.Files) { replace(f, "    for: 1s", "    points: 0\n    for: 1s") }, "The scenarios' points add up to zero."},
+		"a table is not there": {func(f exercise.Files) { replace(f, "expect: solution", "expect: {table: expected/one.csv}") }, "There is no file expected/one.csv in the exercise."},
+		"script and steps":     {func(f exercise.Files) { replace(f, "    for: 1s", "    for: 1s\n    steps: []\n    script: x.csv") }, "A scenario has steps or a script, not both."},
+		"an unknown device":    {func(f exercise.Files) { replace(f, "device: valve", "device: vale") }, `device cannot be "vale". Did you mean valve?`},
+		"a bad address":        {func(f exercise.Files) { replace(f, "%QX0.0", "%IX7.0") }, "%IX7.0 cannot be the address of this point."},
+		"graded twice":         {func(f exercise.Files) { replace(f, "graded:\n", "graded:\n  - {signal: mist_valve}\n") }, "mist_valve is graded twice."},
+	} {
+		t.Run(name, func(t *testing.T) {
+			files := exercise.Files{}
+			for k, v := range good {
+				files[k] = v
+			}
+			c.change(files)
+			e, problems := exercise.Read(files)
+			if c.want == "" {
+				require.NotNil(t, e, "%v", problems)
+				return
+			}
+			require.Nil(t, e)
+			var said strings.Builder
+			for _, p := range problems {
+				said.WriteString(p.String() + "\n")
+			}
+			assert.Contains(t, said.String(), c.want)
+		})
+	}
+}
+
+func replace(f exercise.Files, old, new string) {
+	f["exercise.yaml"] = []byte(strings.Replace(string(f["exercise.yaml"]), old, new, 1))
+}
+
+func FuzzRead(f *testing.F) {
+	f.Add(strings.Replace(whole, "STEPS", "      - {at: 100ms, press: mist_on}", 1))
+	f.Fuzz(func(t *testing.T, text string) {
+		e, problems := exercise.Read(exercise.Files{"exercise.yaml": []byte(text), "brief.md": []byte("x"), "solution.st": []byte("")})
+		if e == nil {
+			assert.True(t, problems.HasErrors())
+		}
+	})
+}

@@ -1,0 +1,256 @@
+package grade_test
+
+import (
+	"encoding/json"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"celandine/core/exercise"
+	"celandine/core/grade"
+	"celandine/core/signal"
+	"celandine/core/source"
+)
+
+const course = "../../courses/glasshouse"
+
+func grader(t testing.TB, name string) *grade.Grader {
+	t.Helper()
+	root := filepath.Join(course, "exercises", name)
+	files := exercise.Files{}
+	require.NoError(t, filepath.WalkDir(root, func(path string, d os.DirEntry, err error) error {
+		if err != nil || d.IsDir() {
+			return err
+		}
+		relative, err := filepath.Rel(root, path)
+		require.NoError(t, err)
+		files[filepath.ToSlash(relative)], err = os.ReadFile(path)
+		return err
+	}))
+	e, problems := exercise.Read(files)
+	require.NotNil(t, e, "%v", problems)
+	g, problems := grade.Prepare(e)
+	require.NotNil(t, g, "%v", problems)
+	return g
+}
+
+func gradeFile(t testing.TB, g *grade.Grader, path string) *grade.Result {
+	t.Helper()
+	text, err := os.ReadFile(path)
+	require.NoError(t, err)
+	r, _ := g.Grade(filepath.Base(path), []*source.File{source.NewFile(filepath.Base(path), string(text))})
+	return r
+}
+
+// The demo course: what each hand-in, named for its mistake, loses first.
+func TestDemoCourse(t *testing.T) {
+	for path, want := range map[string]string{
+		"vent-interlock/no-interlock.ladder":                                 "4: both switches on: scan 100: heater expected FALSE, was TRUE",
+		"vent-interlock/inverted-contact-on-the-wrong-input.ladder":          "0: one switch at a time: scan 50: heater expected TRUE, was FALSE",
+		"vent-interlock/or-instead-of-and.st":                                "0: one switch at a time: scan 0: heater expected FALSE, was TRUE",
+		"mist-hold-in/no-hold-in-branch.ladder":                              "2: stays on after release: scan 30: mist_valve expected TRUE, was FALSE",
+		"mist-hold-in/stop-not-in-series.ladder":                             "0: stays on after release: scan 300: mist_valve expected FALSE, was TRUE",
+		"mist-hold-in/stop-contact-inverted.ladder":                          "0: stays on after release: scan 10: mist_valve expected TRUE, was FALSE",
+		"mist-hold-in/start-wins-over-stop.st":                               "8: stop wins over start: scan 100: mist_valve expected FALSE, was TRUE",
+		"shade-set-reset/set-wins-by-rung-order.ladder":                      "6: both held, reset wins: scan 100: shade_screen expected FALSE, was TRUE",
+		"shade-set-reset/reset-on-another-output.ladder":                     "0: out, and in again: scan 200: shade_screen expected FALSE, was TRUE",
+		"shade-set-reset/only-the-set-coil.ladder":                           "0: out, and in again: scan 200: shade_screen expected FALSE, was TRUE",
+		"vent-settle-delay/preset-ten-times-too-short.ladder":                "2: vent after five seconds: scan 150: vent expected FALSE, was TRUE",
+		"vent-settle-delay/contact-of-the-input-instead-of-the-timer.ladder": "4: vent after five seconds: scan 100: vent expected FALSE, was TRUE",
+		"vent-settle-delay/off-delay-instead-of-on-delay.st":                 "2: vent after five seconds: scan 100: vent expected FALSE, was TRUE",
+		"vent-settle-delay/timer-under-another-name.ladder":                  "8: vent after five seconds: the program has nothing named settle.ET; did you mean setle.ET?",
+		"tray-counter/no-reset.ladder":                                       "1.33: five trays fill the rack: scan 600: rack_full expected FALSE, was TRUE",
+		"tray-counter/done-read-as-equal.st":                                 "7.33: a tray too many, and one scan long: scan 150: rack_full expected TRUE, was FALSE",
+		"tray-counter/counts-every-scan.st":                                  "2.67: five trays fill the rack: scan 54: rack_full expected FALSE, was TRUE",
+		"tray-counter/missing-semicolon.st":                                  "0: error[semicolon]",
+	} {
+		t.Run(path, func(t *testing.T) {
+			r := gradeFile(t, grader(t, filepath.Dir(path)), filepath.Join(course, "handins", path))
+			assert.Equal(t, want, r.Earned.String()+": "+firstLoss(r))
+		})
+	}
+}
+
+func firstLoss(r *grade.Result) string {
+	if r.Diagnostics.HasErrors() {
+		return "error[" + r.Diagnostics[0].Code + "]"
+	}
+	for _, s := range r.Scenarios {
+		for _, sig := range s.Signals {
+			if !sig.OK {
+				return s.Name + ": " + sig.Words()
+			}
+		}
+	}
+	return "nothing"
+}
+
+// Right hand-ins and both solutions earn everything, and no warning with it.
+func TestRightOnesEarnEverything(t *testing.T) {
+	var files []string
+	for _, pattern := range []string{"exercises/*/solution.*", "handins/*/right.*"} {
+		found, err := filepath.Glob(filepath.Join(course, pattern))
+		require.NoError(t, err)
+		files = append(files, found...)
+	}
+	require.Len(t, files, 16)
+	for _, f := range files {
+		r := gradeFile(t, grader(t, filepath.Base(filepath.Dir(f))), f)
+		assert.Equal(t, r.Points, r.Earned, f)
+		assert.Empty(t, r.Diagnostics, f)
+	}
+}
+
+// A starter can be handed in and does not earn full marks.
+func TestStartersDoNotPass(t *testing.T) {
+	files, err := filepath.Glob(filepath.Join(course, "exercises/*/starter.*"))
+	require.NoError(t, err)
+	require.Len(t, files, 10)
+	for _, f := range files {
+		r := gradeFile(t, grader(t, filepath.Base(filepath.Dir(f))), f)
+		assert.False(t, r.Diagnostics.HasErrors(), f)
+		assert.Less(t, r.Earned, r.Points, f)
+	}
+}
+
+func TestSameBytesEveryTime(t *testing.T) {
+	path := filepath.Join(course, "handins/tray-counter/done-read-as-equal.st")
+	first, err := json.Marshal(gradeFile(t, grader(t, "tray-counter"), path))
+	require.NoError(t, err)
+	for range 5 {
+		again, err := json.Marshal(gradeFile(t, grader(t, "tray-counter"), path))
+		require.NoError(t, err)
+		require.Equal(t, string(first), string(again))
+	}
+}
+
+func TestFaultEarnsNothingAndSaysWhere(t *testing.T) {
+	g := grader(t, "mist-hold-in")
+	r, _ := g.Grade("p.st", []*source.File{source.NewFile("p.st", "PROGRAM p\nVAR n : INT; END_VAR\nmist_valve := (mist_on OR mist_valve) AND mist_off;\nIF mist_valve THEN n := 1 / n; END_IF;\nEND_PROGRAM\n")})
+	assert.Equal(t, exercise.Marks(0), r.Earned)
+	assert.Equal(t, &grade.Fault{Scan: 10, Line: 4, Message: "This divides by zero."}, r.Scenarios[0].Fault)
+}
+
+func TestLanguageNotAllowed(t *testing.T) {
+	g := grader(t, "mist-hold-in")
+	g.Exercise.Languages = []string{"ladder"}
+	r := gradeFile(t, g, filepath.Join(course, "handins/mist-hold-in/right.st"))
+	assert.Equal(t, "error[language]", firstLoss(r))
+}
+
+// scans builds a column from one value a scan, written as digits.
+func scans(digits string) *signal.Column {
+	c := &signal.Column{Name: "s", Kind: signal.Bool}
+	for scan, d := range digits {
+		c.Append(scan, int64(d-'0'))
+	}
+	return c
+}
+
+func TestCompareSteps(t *testing.T) {
+	for name, c := range map[string]struct {
+		expected, actual string
+		slack            int
+		want             int // -1: the same
+	}{
+		"the same":                                 {"00110", "00110", 0, -1},
+		"a scan late":                              {"0001100", "0000110", 0, 3},
+		"a scan late with a scan of slack":         {"0001100", "0000110", 1, -1},
+		"a scan early":                             {"0001100", "0011000", 0, 2},
+		"two late with one of slack":               {"00010000", "00000100", 1, 3},
+		"a missing pulse never passes":             {"0001000", "0000000", 5, 3},
+		"an extra pulse never passes":              {"0000000", "0001000", 5, 3},
+		"wrong from the start":                     {"0000", "1111", 3, 0},
+		"the first of two changes without partner": {"0001110000", "0001111100", 1, 6},
+		"never released":                           {"0110", "0111", 0, 3},
+	} {
+		t.Run(name, func(t *testing.T) {
+			scan, differs := grade.Compare(scans(c.expected), scans(c.actual), len(c.expected), c.slack, -1)
+			if !differs {
+				scan = -1
+			}
+			assert.Equal(t, c.want, scan)
+		})
+	}
+}
+
+// Comparing numbers segment by segment finds what looking at every scan finds.
+func TestCompareNumbersLikeScanByScan(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		draw := func(name string) *signal.Column {
+			c := &signal.Column{Kind: signal.Time}
+			value, slope := int64(0), int64(0)
+			for scan := range 50 {
+				switch rapid.IntRange(0, 9).Draw(t, name) {
+				case 0:
+					value = rapid.Int64Range(-20, 20).Draw(t, "jump")
+				case 1:
+					slope = rapid.Int64Range(-2, 2).Draw(t, "slope")
+				}
+				c.Append(scan, value)
+				value += slope
+			}
+			return c
+		}
+		expected, actual := draw("expected"), draw("actual")
+		within := rapid.Int64Range(0, 10).Draw(t, "within")
+		want, wantDiffers := 0, false
+		for scan := range 50 {
+			if d := expected.At(scan) - actual.At(scan); d > within || -d > within {
+				want, wantDiffers = scan, true
+				break
+			}
+		}
+		got, differs := grade.Compare(expected, actual, 50, 0, within)
+		require.Equal(t, wantDiffers, differs)
+		require.Equal(t, want, got)
+	})
+}
+
+// Around an expected jump a numeric signal is excused, elsewhere not.
+func TestCompareNumbersExcusesSteps(t *testing.T) {
+	timer := func(dropAt int) *signal.Column {
+		c := &signal.Column{Kind: signal.Time}
+		for scan := range 40 {
+			elapsed := int64(max(scan-10, 0)) * 10
+			if scan >= dropAt {
+				elapsed = 0
+			}
+			c.Append(scan, elapsed)
+		}
+		return c
+	}
+	_, differs := grade.Compare(timer(30), timer(31), 40, 1, 5)
+	assert.False(t, differs)
+	scan, differs := grade.Compare(timer(30), timer(33), 40, 1, 5)
+	assert.True(t, differs)
+	assert.Equal(t, 32, scan)
+}
+
+func TestMarksAreSharedByWeight(t *testing.T) {
+	assert.Equal(t, "1.33", exercise.Marks(400).Share(1, 3).String())
+	assert.Equal(t, "4", exercise.Marks(400).Share(3, 3).String())
+	m, err := exercise.ParseMarks("1.5")
+	assert.NoError(t, err)
+	assert.Equal(t, exercise.Marks(150), m)
+	_, err = exercise.ParseMarks("1.234")
+	assert.Error(t, err)
+}
+
+// An elapsed time is graded by its value on the way, not only at the end.
+func TestElapsedTimeIsCompared(t *testing.T) {
+	g := grader(t, "vent-settle-delay")
+	late := "PROGRAM p\nVAR settle : TON; slow : BOOL; END_VAR\nsettle(IN := slow, PT := T#5s);\nslow := mist_switch;\nmist_valve := mist_switch;\nvent := settle.Q;\nEND_PROGRAM\n"
+	r, evidence := g.Grade("late.st", []*source.File{source.NewFile("late.st", late)})
+	assert.Equal(t, r.Points, r.Earned, "one scan late is within 20 ms and one scan of slack")
+	assert.Equal(t, 10*time.Millisecond, evidence[0].Actual.Period)
+	later := strings.Replace(late, "slow := mist_switch", "slow := mist_switch AND settle.ET < T#3s", 1)
+	r, _ = g.Grade("later.st", []*source.File{source.NewFile("later.st", later)})
+	assert.Contains(t, firstLoss(r), "vent")
+}
