@@ -1,0 +1,63 @@
+#!/usr/bin/env bash
+# Remakes docs/screenshots from the demo data: console pages in Chromium,
+# commands in a terminal window under Xvfb.
+set -euo pipefail
+cd "$(dirname "$0")/.."
+
+scripts/packages.sh postgresql chromium xvfb xterm imagemagick fonts-dejavu-core
+make --no-print-directory bin/celandine
+mkdir -p docs/screenshots
+out=$PWD/docs/screenshots
+work=.celandine/screenshots
+
+finish() {
+  trap - EXIT
+  kill "${service:-}" "${display:-}" 2>/dev/null || true
+  wait 2>/dev/null || true
+  scripts/postgres.sh remove "$work"
+}
+trap finish EXIT
+
+echo "Pages …"
+scripts/postgres.sh remove "$work" 2>/dev/null || true
+CELANDINE_DATABASE=$(scripts/postgres.sh start "$work")
+export CELANDINE_DATABASE
+bin/celandine course load courses/glasshouse --password glasshouse >/dev/null
+port=8560
+while (exec 3<>"/dev/tcp/127.0.0.1/$port") 2>/dev/null; do port=$((port + 1)); done
+bin/celandine serve --listen "127.0.0.1:$port" --sign-ins 1000 2>/dev/null &
+service=$!
+for _ in $(seq 100); do
+  (exec 3<>"/dev/tcp/127.0.0.1/$port") 2>/dev/null && break
+  sleep 0.1
+done
+go run ./e2e/screenshots "http://127.0.0.1:$port" "$out"
+
+echo "Terminal …"
+number=90
+while [ -e "/tmp/.X$number-lock" ]; do number=$((number + 1)); done
+Xvfb ":$number" -screen 0 1280x800x24 -nolisten tcp >/dev/null 2>&1 &
+display=$!
+export DISPLAY=":$number"
+for _ in $(seq 50); do [ -e "/tmp/.X11-unix/X$number" ] && break; sleep 0.1; done
+
+# shoot NAME COMMAND…: the command and what it prints, in a terminal window
+shoot() {
+  local name=$1 shown=$2
+  local ready
+  ready=$(mktemp -u)
+  PATH="$PWD/bin:$PATH" LC_ALL=C.UTF-8 xterm -geometry 113x33+0+0 -fa 'DejaVu Sans Mono' -fs 14 -bg '#fffefa' -fg '#26241c' -b 16 +sb \
+    -e bash -c "cd courses/glasshouse; printf '\$ %s\n' \"$shown\"; $shown; touch $ready; sleep 30" &
+  local window=$!
+  for _ in $(seq 100); do [ -e "$ready" ] && break; sleep 0.1; done
+  sleep 0.5
+  /usr/bin/import -window root "$out/$name.png"
+  kill "$window" 2>/dev/null || true
+  wait "$window" 2>/dev/null || true
+  rm -f "$ready"
+}
+shoot grade 'celandine grade exercises/mist-hold-in handins/mist-hold-in/st*'
+shoot run 'celandine run examples/fan-overrun.ladder --script examples/fan-overrun.yaml --watch fogger_on,fan,overrun.ET'
+shoot draw 'celandine draw examples/fan-overrun.ladder'
+shoot check 'celandine check --exercise exercises/tray-counter handins/tray-counter/missing-semicolon.st'
+echo "docs/screenshots: $(ls "$out" | wc -l) pictures"
