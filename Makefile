@@ -19,7 +19,7 @@ tools:
 
 web/node_modules/.package-lock.json: web/package.json web/package-lock.json
 	@echo "Fetching the console's modules …"
-	@cd web && npm ci --no-audit --no-fund --loglevel=error
+	@cd web && npm ci --no-audit --no-fund --no-update-notifier --loglevel=error
 	@touch $@
 
 web/dist/index.html: $(console) web/node_modules/.package-lock.json
@@ -31,11 +31,11 @@ bin/celandine: $(sources) go.mod go.sum web/dist/index.html
 	@go build -trimpath -o $@ ./cmd/celandine
 
 build: tools
-	@$(MAKE) --no-print-directory bin/celandine
+	@$(MAKE) --no-print-directory -s bin/celandine
 
 demo: tools
 	@scripts/packages.sh postgresql
-	@$(MAKE) --no-print-directory bin/celandine
+	@$(MAKE) --no-print-directory -s bin/celandine
 	@exec scripts/demo.sh
 
 test: tools

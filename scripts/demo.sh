@@ -26,8 +26,8 @@ finish() {
   echo "Stopped. The data stays in $home; make reset forgets it."
 }
 trap finish EXIT
-trap 'exit 130' INT
-trap 'exit 143' TERM
+trap 'exit 0' INT
+trap 'exit 0' TERM
 
 url=$(scripts/postgres.sh start "$home/postgres")
 export CELANDINE_DATABASE=$url

@@ -5,7 +5,7 @@ set -euo pipefail
 cd "$(dirname "$0")/.."
 
 scripts/packages.sh postgresql chromium xvfb xterm imagemagick fonts-dejavu-core
-make --no-print-directory bin/celandine
+make --no-print-directory -s bin/celandine
 mkdir -p docs/screenshots
 out=$PWD/docs/screenshots
 work=.celandine/screenshots

@@ -4,7 +4,7 @@ set -euo pipefail
 cd "$(dirname "$0")/.."
 
 scripts/packages.sh postgresql chromium
-make --no-print-directory bin/celandine
+make --no-print-directory -s bin/celandine
 
 echo "Formatting …"
 untidy=$(gofmt -l cli client cmd core e2e service web/*.go)
