@@ -9,13 +9,19 @@ type Block struct {
 	Members []*Member
 	// Count is the type that a counter counts in, else nil.
 	Count *Type
+	// Unit is the declaration of a block of one's own, else nil.
+	Unit *Unit
 }
 
-// A Member is an input or output of a block.
+// A Member is an input or output of a block, or a field of a structure.
 type Member struct {
 	Name   string
 	Type   *Type
 	Output bool
+	InOut  bool
+	// Variable is the variable of a block of one's own that the member is.
+	Variable *Variable
+	Initial  *Value // of a structure's field
 }
 
 // Family returns the name without the type of a counter variant: CTU for CTU_DINT.
@@ -28,8 +34,10 @@ func (b *Block) Family() string {
 }
 
 // Member returns the input or output of that name, in any case, or nil.
-func (b *Block) Member(name string) *Member {
-	for _, m := range b.Members {
+func (b *Block) Member(name string) *Member { return memberNamed(b.Members, name) }
+
+func memberNamed(list []*Member, name string) *Member {
+	for _, m := range list {
 		if strings.EqualFold(m.Name, name) {
 			return m
 		}
@@ -45,7 +53,7 @@ func (b *Block) PowerOut() *Member { return b.firstBool(true) }
 
 func (b *Block) firstBool(output bool) *Member {
 	for _, m := range b.Members {
-		if m.Output == output && m.Type == Bool {
+		if m.Output == output && !m.InOut && m.Type == Bool {
 			return m
 		}
 	}
@@ -67,10 +75,10 @@ func (b *Block) memberNames(outputs bool) []string {
 var standard = func() map[string]*Type {
 	types := map[string]*Type{}
 	add := func(name, purpose string, count *Type, members ...*Member) {
-		types[name] = &Type{Name: name, Class: Instance, Block: &Block{name, purpose, members, count}}
+		types[name] = &Type{Name: name, Class: Instance, Block: &Block{Name: name, Purpose: purpose, Members: members, Count: count}}
 	}
-	in := func(name string, t *Type) *Member { return &Member{name, t, false} }
-	out := func(name string, t *Type) *Member { return &Member{name, t, true} }
+	in := func(name string, t *Type) *Member { return &Member{Name: name, Type: t} }
+	out := func(name string, t *Type) *Member { return &Member{Name: name, Type: t, Output: true} }
 	add("SR", "latch, set wins", nil, in("S1", Bool), in("R", Bool), out("Q1", Bool))
 	add("RS", "latch, reset wins", nil, in("S", Bool), in("R1", Bool), out("Q1", Bool))
 	add("R_TRIG", "rising edge", nil, in("CLK", Bool), out("Q", Bool))
@@ -95,3 +103,6 @@ var standard = func() map[string]*Type {
 // BlockNamed returns the type of the standard function block, in any case of
 // letters, or nil.
 func BlockNamed(name string) *Type { return standard[strings.ToUpper(name)] }
+
+func (b *Block) inputNames() []string  { return b.memberNames(false) }
+func (b *Block) outputNames() []string { return b.memberNames(true) }

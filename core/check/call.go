@@ -14,9 +14,9 @@ func (c *checker) functionCall(e *syntax.Call, want *Type) Expr {
 		c.report("call", e.Callee.Place(), "", "This cannot be called.")
 		return nil
 	}
-	if v := c.find(id.Text); v != nil {
+	if v := c.find(id.Text); v != nil && !(c.owner != nil && v == c.owner.Result) {
 		if v.Type != nil && v.Type.Class == Instance {
-			c.report("call", e.Span, "Call it on a line of its own, then read "+id.Text+"."+v.Type.Block.PowerOut().Name+".",
+			c.report("call", e.Span, "Call it on a line of its own, then read "+id.Text+"."+firstOf(v.Type.Block.outputNames())+".",
 				"%s is a function block; its call has no value.", id.Text)
 		} else {
 			c.report("call", e.Span, "", "%s is a variable and cannot be called.", id.Text)
@@ -27,9 +27,20 @@ func (c *checker) functionCall(e *syntax.Call, want *Type) Expr {
 	return value
 }
 
-// function applies a standard function. Gate tells that it is a comparison or
+func firstOf(names []string) string {
+	if len(names) == 0 {
+		return "Q"
+	}
+	return names[0]
+}
+
+// function applies a function. Gate tells that it is a comparison or
 // logic function on BOOL, whose result is the power out of a box.
 func (c *checker) function(id *syntax.Identifier, e *syntax.Call, want *Type) (value Expr, gate bool) {
+	if u := c.functions[lower(id.Text)]; u != nil {
+		value = c.invoke(u, e)
+		return value, false
+	}
 	name := strings.ToUpper(id.Text)
 	if !isFunction(name) {
 		c.unknownFunction(id, name)
@@ -45,6 +56,14 @@ func (c *checker) function(id *syntax.Identifier, e *syntax.Call, want *Type) (v
 	if f, ok := folding[name]; ok {
 		return c.chain(name, f, arguments, e, want)
 	}
+	if s, ok := signatures[name]; ok {
+		return c.apply(name, s, arguments, e, want), false
+	}
+	return c.special(name, arguments, e, want)
+}
+
+// special checks the functions that obey rules of their own.
+func (c *checker) special(name string, arguments []syntax.Expr, e *syntax.Call, want *Type) (value Expr, gate bool) {
 	switch name {
 	case "MOVE":
 		if c.count(name, arguments, 1, e) {
@@ -57,12 +76,10 @@ func (c *checker) function(id *syntax.Identifier, e *syntax.Call, want *Type) (v
 		}
 	case "SEL":
 		if c.count(name, arguments, 3, e) {
-			g := c.condition(arguments[0])
-			x, y := c.pair(arguments[1], arguments[2], want)
-			if g != nil && x != nil && y != nil {
-				return &Choose{g, y, x, e.Span}, false
-			}
+			return c.selection(arguments, e, want), false
 		}
+	case "MUX":
+		return c.multiplex(arguments, e, want), false
 	case "LIMIT":
 		if c.count(name, arguments, 3, e) {
 			if x, _ := c.chain("MAX", folding["MAX"], arguments[:2], e, want); x != nil {
@@ -75,28 +92,48 @@ func (c *checker) function(id *syntax.Identifier, e *syntax.Call, want *Type) (v
 	return nil, false
 }
 
+// selection is SEL(g, x, y): x where g is FALSE, else y.
+func (c *checker) selection(arguments []syntax.Expr, e *syntax.Call, want *Type) Expr {
+	g := c.condition(arguments[0])
+	x, y := c.pair(arguments[1], arguments[2], want)
+	if g == nil || x == nil || y == nil {
+		return nil
+	}
+	t := common(x.Type(), y.Type())
+	if t == nil || !t.IsSingle() {
+		c.report("type", e.Span, "", "SEL cannot choose between %s and %s.", x.Type().Name, y.Type().Name)
+		return nil
+	}
+	return &Choose{g, widen(y, t), widen(x, t), e.Span}
+}
+
 func isFunction(name string) bool {
 	if _, ok := folding[name]; ok {
 		return true
 	}
+	if _, ok := signatures[name]; ok {
+		return true
+	}
+	switch name {
+	case "MOVE", "NOT", "SEL", "MUX", "LIMIT":
+		return true
+	}
 	_, _, ok := conversion(name)
-	return ok || name == "MOVE" || name == "NOT" || name == "SEL" || name == "LIMIT"
+	return ok
 }
 
-var later = strings.Fields("ABS SQRT LN LOG EXP SIN COS TAN ASIN ACOS ATAN EXPT SHL SHR ROL ROR MUX TRUNC LEN LEFT RIGHT MID CONCAT INSERT DELETE REPLACE FIND")
-
 func (c *checker) unknownFunction(id *syntax.Identifier, name string) {
-	for _, f := range later {
-		if f == name {
-			c.report("unsupported", id.Span, "", "The function %s is not yet supported.", name)
-			return
-		}
-	}
-	if t := BlockNamed(name); t != nil {
+	if BlockNamed(name) != nil || c.blocks[lower(name)] != nil {
 		c.report("call", id.Span, "Declare an instance, for example my_"+strings.ToLower(name)+" : "+name+"; and call that.", "%s is a kind of block, not a block.", name)
 		return
 	}
-	names := []string{"MOVE", "SEL", "LIMIT"}
+	names := []string{"MOVE", "SEL", "LIMIT", "MUX"}
+	for n := range signatures {
+		names = append(names, n)
+	}
+	for _, u := range c.functions {
+		names = append(names, u.tree.Name.Text)
+	}
 	for n := range folding {
 		names = append(names, n)
 	}
@@ -146,7 +183,7 @@ type foldingFunction struct {
 var folding = map[string]foldingFunction{
 	"ADD": {"+", false, true}, "MUL": {"*", false, true}, "SUB": {"-", false, false}, "DIV": {"/", false, false}, "MOD": {"MOD", false, false},
 	"AND": {"AND", false, true}, "OR": {"OR", false, true}, "XOR": {"XOR", false, true}, "MAX": {"MAX", false, true}, "MIN": {"MIN", false, true},
-	"GT": {">", true, true}, "GE": {">=", true, true}, "EQ": {"=", true, true}, "LE": {"<=", true, true}, "LT": {"<", true, true}, "NE": {"<>", true, false},
+	"GT": {">", true, true}, "GE": {">=", true, true}, "EXPT": {"**", false, false}, "EQ": {"=", true, true}, "LE": {"<=", true, true}, "LT": {"<", true, true}, "NE": {"<>", true, false},
 }
 
 // chain applies an extensible function: ADD(a, b, c) is a + b + c, and
@@ -192,7 +229,7 @@ func (c *checker) step(sign string, x, y Expr, at source.Span) Expr {
 // extreme is the lesser or the greater of two values.
 func (c *checker) extreme(x, y Expr, lesser bool, at source.Span) Expr {
 	t := common(x.Type(), y.Type())
-	if t == nil || t == Bool || t.Class == Instance {
+	if t == nil || t == Bool || t.Class >= Enumeration {
 		c.report("type", at, "", "%s and %s cannot be compared.", x.Type().Name, y.Type().Name)
 		return nil
 	}
@@ -215,7 +252,7 @@ func conversion(name string) (from, to *Type, ok bool) {
 		return nil, nil, false
 	}
 	from, to = TypeNamed(a), TypeNamed(b)
-	return from, to, from != nil && to != nil
+	return from, to, from != nil && to != nil && from != to
 }
 
 func (c *checker) conversionCall(name string, from, to *Type, arguments []syntax.Expr, e *syntax.Call) Expr {
@@ -225,6 +262,12 @@ func (c *checker) conversionCall(name string, from, to *Type, arguments []syntax
 	x := c.convert(c.expression(arguments[0], from), from)
 	if x == nil {
 		return nil
+	}
+	switch {
+	case to.Class == Text:
+		return &Apply{ToText, String, []Expr{x}, e.Span}
+	case from.Class == Text:
+		return &Apply{FromText, to, []Expr{x}, e.Span}
 	}
 	return fold(&Convert{to, x})
 }
@@ -237,16 +280,20 @@ func (c *checker) blockCall(e *syntax.Call, power *Member) *Call {
 		return nil
 	}
 	v := callee.Variable
-	if callee.Type().Class != Instance || callee.Member != nil {
+	if callee.Type().Class != Instance {
 		c.report("call", e.Callee.Place(), "", "%s is %s %s and cannot be called.", callee.Name(), article(callee.Type().Name), callee.Type().Name)
 		return nil
 	}
-	v.uses.call(e.Span, c.nested > 0)
-	call := &Call{Instance: v, At: e.Span}
+	block := callee.Type().Block
+	v.uses.call(e.Span, c.nested > 0 || len(callee.Path) > 0)
+	if block.Unit != nil {
+		c.unit.calls[block.Unit] = e.Span
+	}
+	call := &Call{Instance: callee, At: e.Span}
 	given := map[string]bool{}
 	for _, a := range e.Arguments {
 		if a.Name == nil {
-			hint := "Write " + v.Type.Block.Members[0].Name + " := …"
+			hint := "Write " + firstOf(block.inputNames()) + " := …"
 			if x, ok := a.Value.(*syntax.Binary); ok && x.Op == "=" {
 				hint = "Write := between an input and its value."
 			}
@@ -258,7 +305,12 @@ func (c *checker) blockCall(e *syntax.Call, power *Member) *Call {
 			c.report("call", a.Name.Span, "", "%s is given twice.", a.Name.Text)
 		}
 		given[key] = true
-		c.argument(call, v.Type.Block, power, a)
+		c.argument(call, block, power, a)
+	}
+	for _, m := range block.Members {
+		if m.InOut && !given[strings.ToUpper(m.Name)] {
+			c.report("call", e.Span, "Write "+m.Name+" := and a variable.", "%s needs a variable for %s, which is VAR_IN_OUT.", callee.Name(), m.Name)
+		}
 	}
 	return call
 }
@@ -278,6 +330,10 @@ func (c *checker) argument(call *Call, block *Block, power *Member, a syntax.Arg
 	}
 	m := block.Member(a.Name.Text)
 	switch {
+	case m != nil && m.InOut && !a.Output:
+		if target := c.inOut(a.Value, m.Type); target != nil {
+			call.Inputs = append(call.Inputs, Binding{Member: m, Target: target})
+		}
 	case m == nil || m.Output != a.Output:
 		c.wrongMember(block, m, a)
 	case m == power:
@@ -287,7 +343,7 @@ func (c *checker) argument(call *Call, block *Block, power *Member, a syntax.Arg
 			call.Outputs = append(call.Outputs, Binding{Member: m, Target: target})
 		}
 	default:
-		if x := c.convert(c.expression(a.Value, m.Type), m.Type); x != nil {
+		if x := c.valueFor(a.Value, m.Type); x != nil {
 			call.Inputs = append(call.Inputs, Binding{Member: m, Value: x})
 		}
 	}
@@ -321,7 +377,7 @@ func (c *checker) writeTarget(e syntax.Expr, from *Type) *Ref {
 	if target == nil {
 		return nil
 	}
-	if target.Type() != from {
+	if !widens(from, target.Type()) {
 		c.report("type", e.Place(), "", "%s is %s %s, but %s %s comes out here.", target.Name(), article(target.Type().Name), target.Type().Name, article(from.Name), from.Name)
 		return nil
 	}

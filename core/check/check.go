@@ -11,13 +11,15 @@ import (
 // which may be none. The program is nil when the list has errors. files must have parsed without errors
 // for the list to be complete.
 func Check(files []*syntax.File, points []Point) (*Program, source.List) {
-	c := &checker{program: &Program{}, points: map[string]*Variable{}, addresses: map[string]*Variable{}}
-	c.panel(points)
-	for _, f := range files {
-		for _, u := range f.Units {
-			c.unit(u)
-		}
+	c := &checker{
+		program: &Program{}, points: map[string]*Variable{}, addresses: map[string]*Variable{}, globals: map[string]*Variable{},
+		types: map[string]*declaredType{}, blocks: map[string]*pending{}, functions: map[string]*pending{}, enums: map[string]*Const{},
+		scope: map[string]*Variable{},
 	}
+	c.panel(points)
+	c.collect(files)
+	c.bodies(files)
+	c.recursion()
 	if len(c.program.Units) == 0 && !c.problems.HasErrors() {
 		var at source.Span
 		if len(files) > 0 {
@@ -40,10 +42,136 @@ type checker struct {
 	problems  source.List
 	points    map[string]*Variable // panel points and system variables, by lower-case name
 	addresses map[string]*Variable
+	globals   map[string]*Variable // VAR_GLOBAL
+	types     map[string]*declaredType
+	blocks    map[string]*pending
+	functions map[string]*pending
+	enums     map[string]*Const    // the values of enumerations
+	order     []*pending           // functions and function blocks as they stand
 	scope     map[string]*Variable // of the unit being checked
 	unitName  string
-	nested    int // statements deep, for “in different places”
+	owner     *Unit // the function or function block being checked, nil in a program
+	unit      *Unit // being checked
+	nested    int   // statements deep, for “in different places”
 	loops     int
+	cells     int64
+}
+
+// collect makes every type, function, block and global known by name.
+func (c *checker) collect(files []*syntax.File) {
+	for _, f := range files {
+		for _, d := range f.Types {
+			if c.types[lower(d.Name.Text)] != nil || TypeNamed(d.Name.Text) != nil || BlockNamed(d.Name.Text) != nil {
+				c.report("duplicate", d.Name.Span, "Give one of them another name.", "There are two types named %s.", d.Name.Text)
+				continue
+			}
+			c.types[lower(d.Name.Text)] = &declaredType{tree: d}
+		}
+		for _, u := range f.Units {
+			c.collectUnit(u)
+		}
+	}
+	for _, f := range files {
+		for _, d := range f.Types {
+			if known := c.types[lower(d.Name.Text)]; known != nil {
+				c.declared(known) // the values of an enumeration are known by their names
+			}
+		}
+	}
+	for _, f := range files {
+		for _, s := range f.Globals {
+			c.section(s)
+		}
+	}
+	for _, u := range c.order {
+		c.face(u)
+		if u.tree.Kind == syntax.FunctionBlock {
+			c.blockType(u, u.tree.Name.Span)
+		}
+	}
+}
+
+func (c *checker) collectUnit(u *syntax.Unit) {
+	table := c.functions
+	switch u.Kind {
+	case syntax.Program:
+		return
+	case syntax.FunctionBlock:
+		table = c.blocks
+	}
+	key := lower(u.Name.Text)
+	taken := c.blocks[key] != nil || c.functions[key] != nil || c.types[key] != nil || BlockNamed(u.Name.Text) != nil || isFunction(strings.ToUpper(u.Name.Text))
+	if taken {
+		c.report("duplicate", u.Name.Span, "Give it another name.", "There is something else named %s.", u.Name.Text)
+		return
+	}
+	p := &pending{tree: u, unit: &Unit{Kind: u.Kind, Name: u.Name.Text, Tree: u, calls: map[*Unit]source.Span{}}}
+	table[key] = p
+	c.order = append(c.order, p)
+}
+
+func (c *checker) bodies(files []*syntax.File) {
+	for _, u := range c.order {
+		c.scope, c.unitName, c.owner, c.unit = u.scope, u.tree.Name.Text, u.unit, u.unit
+		c.body(u.unit)
+	}
+	c.owner = nil
+	for _, f := range files {
+		for _, u := range f.Units {
+			if u.Kind == syntax.Program {
+				c.programUnit(u)
+			}
+		}
+	}
+}
+
+func (c *checker) programUnit(u *syntax.Unit) {
+	for _, other := range c.program.Units {
+		if strings.EqualFold(other.Name, u.Name.Text) {
+			c.report("duplicate", u.Name.Span, "Give one of them another name.", "There are two programs named %s.", u.Name.Text)
+		}
+	}
+	c.scope, c.unitName = map[string]*Variable{}, u.Name.Text
+	c.unit = &Unit{Kind: u.Kind, Name: u.Name.Text, Tree: u, calls: map[*Unit]source.Span{}}
+	for _, s := range u.Sections {
+		c.section(s)
+	}
+	c.body(c.unit)
+	c.program.Units = append(c.program.Units, c.unit)
+}
+
+func (c *checker) body(u *Unit) {
+	switch body := u.Tree.Body.(type) {
+	case *syntax.Text:
+		u.Statements = c.statements(body.Statements)
+	case *syntax.Ladder:
+		for i, r := range body.Rungs {
+			u.Rungs = append(u.Rungs, &Rung{Title: r.Title, Number: i + 1, Net: c.series(r.Net), At: r.Span})
+		}
+	}
+}
+
+// recursion reports functions and blocks that call themselves, by whatever way.
+func (c *checker) recursion() {
+	state := map[*Unit]int{}
+	var visit func(u *Unit)
+	visit = func(u *Unit) {
+		state[u] = 1
+		for callee, at := range u.calls {
+			switch state[callee] {
+			case 0:
+				visit(callee)
+			case 1:
+				c.report("recursion", at, "Write a loop instead.", "This call leads back to %s itself; recursion is not allowed.", callee.Name)
+			}
+		}
+		state[u] = 2
+	}
+	for _, p := range c.order {
+		if state[p.unit] == 0 {
+			visit(p.unit)
+		}
+	}
 }
 
 func (c *checker) report(code string, span source.Span, hint, format string, args ...any) {
@@ -52,7 +180,7 @@ func (c *checker) report(code string, span source.Span, hint, format string, arg
 
 func (c *checker) panel(points []Point) {
 	for _, p := range points {
-		v := &Variable{Name: p.Name, Type: p.Type, Role: Output, Address: p.Address, Initial: p.Initial, Point: true}
+		v := &Variable{Name: p.Name, Type: p.Type, Role: Output, Address: p.Address, Initial: &Value{Number: p.Initial}, Point: true}
 		if p.Input {
 			v.Role = Input
 		}
@@ -62,82 +190,121 @@ func (c *checker) panel(points []Point) {
 		}
 		c.program.Variables = append(c.program.Variables, v)
 	}
-	first := &Variable{Name: "FIRST_SCAN", Type: Bool, Role: System, Hidden: true, Initial: 1}
+	first := &Variable{Name: "FIRST_SCAN", Type: Bool, Role: System, Hidden: true, Initial: &Value{Number: 1}}
 	c.points["first_scan"] = first
 	c.program.Variables = append(c.program.Variables, first)
 }
 
-func (c *checker) unit(u *syntax.Unit) {
-	if u.Kind != syntax.Program {
-		c.report("unsupported", u.Name.Span, "", "%s is not yet supported.", u.Kind)
-		return
-	}
-	for _, other := range c.program.Units {
-		if strings.EqualFold(other.Name, u.Name.Text) {
-			c.report("duplicate", u.Name.Span, "Give one of them another name.", "There are two programs named %s.", u.Name.Text)
-		}
-	}
-	c.scope, c.unitName = map[string]*Variable{}, u.Name.Text
-	for _, s := range u.Sections {
-		c.section(s)
-	}
-	unit := &Unit{Name: u.Name.Text, Tree: u}
-	switch body := u.Body.(type) {
-	case *syntax.Text:
-		unit.Statements = c.statements(body.Statements)
-	case *syntax.Ladder:
-		for i, r := range body.Rungs {
-			unit.Rungs = append(unit.Rungs, &Rung{Title: r.Title, Number: i + 1, Net: c.series(r.Net), At: r.Span})
-		}
-	}
-	c.program.Units = append(c.program.Units, unit)
-}
-
+// section declares the variables of one VAR … END_VAR.
 func (c *checker) section(s *syntax.Section) {
-	role := Local
+	template := Variable{Unit: c.unitName, Owner: c.owner, Constant: s.Constant}
+	function := c.owner != nil && c.owner.Kind == syntax.Function
+	template.Temp = function
 	switch s.Word {
 	case "VAR_INPUT":
-		role = Input
+		template.Role = Input
 	case "VAR_OUTPUT":
-		role = Output
-	case "VAR":
-	default:
-		c.report("unsupported", s.Span, "", "%s is not yet supported.", s.Word)
+		template.Role = Output
+	case "VAR_IN_OUT":
+		template.InOut = true
+		if c.owner == nil {
+			c.report("section", s.Span, "Write VAR_INPUT or VAR_OUTPUT.", "VAR_IN_OUT belongs to functions and function blocks.")
+		}
+	case "VAR_TEMP":
+		template.Temp = true
+	case "VAR_EXTERNAL":
+		c.external(s)
+		return
+	case "VAR_GLOBAL", "VAR":
 	}
 	for _, v := range s.Variables {
-		c.declare(s, role, v)
+		c.declare(template, v)
 	}
 }
 
-func (c *checker) declare(s *syntax.Section, role Role, decl *syntax.Variable) {
-	t := c.typeNamed(decl.Type)
+// external makes globals known in a unit.
+func (c *checker) external(s *syntax.Section) {
+	for _, decl := range s.Variables {
+		t := c.typeOf(decl.Type)
+		for _, name := range decl.Names {
+			g := c.globals[lower(name.Text)]
+			switch {
+			case g == nil:
+				c.report("undeclared", name.Span, "Declare it in VAR_GLOBAL … END_VAR outside the program.", "There is no VAR_GLOBAL named %s.", name.Text)
+			case t != nil && g.Type != nil && t.Name != g.Type.Name:
+				c.report("type", decl.Type.Place(), "Give both the same type.", "%s is a %s in VAR_GLOBAL.", g.Name, g.Type.Name)
+			default:
+				c.scope[lower(name.Text)] = g
+			}
+		}
+	}
+}
+
+func (c *checker) declare(template Variable, decl *syntax.Variable) {
+	t := c.typeOf(decl.Type)
 	if len(decl.Names) > 1 && decl.Address != nil {
 		c.report("address", decl.Address.Span, "Declare them one a line, each with its address.", "Several names cannot share one AT.")
 	}
-	var initial int64
+	var initial *Value
 	if decl.Initial != nil && t != nil {
 		initial = c.initial(decl.Initial, t)
 	}
 	for _, name := range decl.Names {
-		v := &Variable{Name: name.Text, Type: t, Role: role, Initial: initial, Constant: s.Constant, Unit: c.unitName, Span: name.Span}
+		v := template
+		v.Name, v.Type, v.Initial, v.Span = name.Text, t, initial, name.Span
 		v.uses.initial = decl.Initial != nil
-		key := strings.ToLower(name.Text)
-		if old := c.scope[key]; old != nil {
-			c.report("duplicate", name.Span, "Give one of them another name.", "%s is declared already, at line %s.", name.Text, lineOf(old.Span))
-			continue
+		c.declareOne(&v, decl)
+	}
+}
+
+func (c *checker) declareOne(v *Variable, decl *syntax.Variable) {
+	key := lower(v.Name)
+	scope := c.scope
+	if c.unitName == "" {
+		scope = c.globals
+	}
+	if old := scope[key]; old != nil {
+		c.report("duplicate", v.Span, "Give one of them another name.", "%s is declared already, at line %s.", v.Name, lineOf(old.Span))
+		return
+	}
+	scope[key] = v
+	if v.Type == nil {
+		return // told already; the name is known all the same
+	}
+	if c.cells += cells(v.Type); c.cells > maxCells {
+		c.report("too-large", v.Span, "Make the arrays smaller.", "The variables hold more than %d values in all.", maxCells)
+		return
+	}
+	if v.Owner != nil {
+		c.declareOwned(v, decl)
+		return
+	}
+	if point := c.points[key]; point != nil && c.meansPoint(v, point) {
+		scope[key] = point
+		return
+	}
+	if decl.Address != nil {
+		c.place(v, decl.Address)
+	}
+	c.program.Variables = append(c.program.Variables, v)
+}
+
+// declareOwned adds a variable to a function or function block.
+func (c *checker) declareOwned(v *Variable, decl *syntax.Variable) {
+	if decl.Address != nil {
+		c.report("address", decl.Address.Span, "Use VAR_IN_OUT, or an input.", "Only a program's variables and globals have an address.")
+	}
+	if v.Owner.Kind == syntax.Function && v.Type.Class == Instance {
+		c.report("type", decl.Type.Place(), "Declare it in the program and hand it over with VAR_IN_OUT.", "A function has no memory, so it cannot hold a %s.", v.Type.Name)
+	}
+	v.Owner.Variables = append(v.Owner.Variables, v)
+	if v.Owner.Kind == syntax.Function {
+		switch {
+		case v.Role == Input || v.InOut:
+			v.Owner.Inputs = append(v.Owner.Inputs, v)
+		case v.Role == Output:
+			v.Owner.Outputs = append(v.Owner.Outputs, v)
 		}
-		c.scope[key] = v
-		if t == nil {
-			continue // told already; the name is known all the same
-		}
-		if point := c.points[key]; point != nil && c.meansPoint(v, point) {
-			c.scope[key] = point
-			continue
-		}
-		if decl.Address != nil {
-			c.place(v, decl.Address)
-		}
-		c.program.Variables = append(c.program.Variables, v)
 	}
 }
 
@@ -154,59 +321,12 @@ func (c *checker) meansPoint(v, point *Variable) bool {
 		c.report("reserved", v.Span, "Give it another name.", "%s is provided by the scan and cannot be declared.", point.Name)
 		return true
 	}
-	if v.Role == point.Role && v.Type == point.Type {
+	if v.Role == point.Role && v.Type.Plain() == point.Type {
 		return true
 	}
 	c.problems.Add(source.Warning, "hides-point", v.Span, "Delete this declaration to use the panel's point; it needs none.",
 		"This %s hides the panel's %s, so the panel never reaches the program.", v.Name, point.Name)
 	return false
-}
-
-func (c *checker) typeNamed(n *syntax.TypeName) *Type {
-	if n == nil {
-		return nil
-	}
-	if t := TypeNamed(n.Text); t != nil {
-		return t
-	}
-	if t := BlockNamed(n.Text); t != nil {
-		return t
-	}
-	switch strings.ToUpper(n.Text) {
-	case "REAL", "LREAL", "STRING":
-		c.report("unsupported", n.Span, "", "The type %s is not yet supported.", strings.ToUpper(n.Text))
-		return nil
-	}
-	names := make([]string, 0, len(elementary)+len(standard))
-	for _, t := range elementary {
-		names = append(names, t.Name)
-	}
-	for name := range standard {
-		names = append(names, name)
-	}
-	hint := source.Meant(n.Text, names)
-	if hint == "" {
-		hint = "The usual ones are BOOL, INT, DINT and TIME, and the blocks TON, TOF, TP, CTU, CTD, R_TRIG."
-	}
-	c.report("type", n.Span, hint, "There is no type named %s.", n.Text)
-	return nil
-}
-
-func (c *checker) initial(e syntax.Expr, t *Type) int64 {
-	if t.Class == Instance {
-		c.report("initial", e.Place(), "Give its inputs where it is called.", "A %s has no initial value.", t.Name)
-		return 0
-	}
-	x := c.convert(c.expression(e, t), t)
-	if x == nil {
-		return 0
-	}
-	k, ok := x.(*Const)
-	if !ok {
-		c.report("initial", e.Place(), "Write a constant here, and assign the rest in the body.", "An initial value must be known before the run.")
-		return 0
-	}
-	return k.Value
 }
 
 // normalAddress returns the upper-case address with X for a bit: %I0.3 is %IX0.3.
@@ -262,7 +382,7 @@ func (c *checker) place(v *Variable, at *syntax.Address) {
 			"%s is not an address.", at.Text)
 		return
 	}
-	if v.Type.Class == Instance || v.Type.Bits != sized.Bits && !(v.Type == Time && sized == Lword) {
+	if v.Type.Bits != sized.Bits || v.Type.Class == Enumeration {
 		c.report("address", at.Span, "Use the size letter that fits: X for BOOL, B, W, D or L for 8, 16, 32 or 64 bits.",
 			"%s holds %s; %s does not fit there.", at.Text, source.Plural(sized.Bits, "bit"), v.Type.Name)
 		return
@@ -272,7 +392,7 @@ func (c *checker) place(v *Variable, at *syntax.Address) {
 		v.Role = role
 	}
 	if old := c.addresses[v.Address]; old != nil {
-		if old.Type != v.Type {
+		if old.Type.Plain() != v.Type.Plain() {
 			c.report("address", at.Span, "Give both the same type.", "%s at %s is a %s, and %s a %s.", old.Name, v.Address, old.Type.Name, v.Name, v.Type.Name)
 			return
 		}
@@ -308,7 +428,9 @@ func (c *checker) lookup(n syntax.Name) *Variable {
 		return v
 	}
 	hint := source.Meant(n.Text, c.names())
-	if hint == "" {
+	if g := c.globals[lower(n.Text)]; g != nil && g.Type != nil {
+		hint = "It is a VAR_GLOBAL: add VAR_EXTERNAL " + g.Name + " : " + g.Type.Name + "; END_VAR."
+	} else if hint == "" {
 		hint = "Declare it in VAR … END_VAR, for example " + n.Text + " : BOOL;"
 	}
 	c.report("undeclared", n.Span, hint, "There is no variable named %s.", n.Text)
@@ -319,6 +441,9 @@ func (c *checker) find(name string) *Variable {
 	key := strings.ToLower(name)
 	if v := c.scope[key]; v != nil {
 		return v
+	}
+	if c.owner != nil && key != "first_scan" {
+		return nil // only programs reach the panel
 	}
 	return c.points[key]
 }
@@ -336,7 +461,11 @@ func (c *checker) names() []string {
 
 // memory returns a hidden BOOL of the unit, for one edge's last value.
 func (c *checker) memory(at source.Span) *Ref {
-	v := &Variable{Name: "edge", Type: Bool, Unit: c.unitName, Span: at, Hidden: true}
-	c.program.Variables = append(c.program.Variables, v)
+	v := &Variable{Name: "edge", Type: Bool, Unit: c.unitName, Owner: c.owner, Span: at, Hidden: true}
+	if c.owner != nil {
+		c.owner.Variables = append(c.owner.Variables, v)
+	} else {
+		c.program.Variables = append(c.program.Variables, v)
+	}
 	return &Ref{Variable: v, At: at}
 }

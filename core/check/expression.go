@@ -22,23 +22,40 @@ func (c *checker) expression(e syntax.Expr, want *Type) Expr {
 	case *syntax.Call:
 		return c.functionCall(e, want)
 	}
+	if id, ok := e.(*syntax.Identifier); ok && c.find(id.Text) == nil {
+		if k := c.enums[lower(id.Text)]; k != nil {
+			return &Const{T: k.T, Value: k.Value, At: id.Span}
+		}
+	}
+	switch e := e.(type) {
+	case *syntax.ArrayValue, *syntax.StructValue:
+		c.report("place", e.Place(), "", "A list of values stands only where a variable is declared.")
+		return nil
+	}
 	ref := c.reference(e)
 	if ref == nil {
 		return nil
 	}
-	if ref.Type().Class == Instance {
-		c.report("type", e.Place(), "Write "+ref.Name()+"."+ref.Type().Block.PowerOut().Name+", for example.",
-			"%s is a whole %s; name the value in it.", ref.Name(), ref.Type().Name)
+	if t := ref.Type(); t.Class == Instance {
+		hint := ""
+		if out := t.Block.outputNames(); len(out) > 0 {
+			hint = "Write " + ref.Name() + "." + out[0] + ", for example."
+		}
+		c.report("type", e.Place(), hint, "%s is a whole %s; name the value in it.", ref.Name(), t.Name)
 		return nil
 	}
 	ref.Variable.uses.read()
-	if ref.Variable.Constant {
-		return &Const{ref.Variable.Type, ref.Variable.Initial, ref.At}
+	if v := ref.Variable; v.Constant && v.Type.IsSingle() {
+		k := &Const{T: v.Type, Value: v.Type.Begin(), At: ref.At}
+		if v.Initial != nil {
+			k.Value, k.Text = v.Initial.Number, v.Initial.Text
+		}
+		return k
 	}
 	return ref
 }
 
-// reference resolves a name, member or address.
+// reference resolves a name, member, element or address.
 func (c *checker) reference(e syntax.Expr) *Ref {
 	switch e := e.(type) {
 	case *syntax.Identifier:
@@ -52,7 +69,7 @@ func (c *checker) reference(e syntax.Expr) *Ref {
 	case *syntax.Member:
 		return c.member(e)
 	case *syntax.Index:
-		c.report("unsupported", e.Span, "", "ARRAY is not yet supported.")
+		return c.elementOf(e)
 	case *syntax.Paren:
 		return c.reference(e.X)
 	default:
@@ -67,21 +84,76 @@ func (c *checker) member(e *syntax.Member) *Ref {
 		return nil
 	}
 	t := of.Type()
-	if t.Class != Instance {
-		c.report("member", e.Place(), "", "%s is a %s and has nothing named %s in it.", of.Name(), t.Name, e.Field.Text)
+	var members []*Member
+	switch t.Class {
+	case Structure:
+		members = t.Members
+	case Instance:
+		members = t.Block.Members
+	default:
+		c.report("member", e.Place(), "", "%s is %s %s and has nothing named %s in it.", of.Name(), article(t.Name), t.Name, e.Field.Text)
 		return nil
 	}
-	m := t.Block.Member(e.Field.Text)
+	m := memberNamed(members, e.Field.Text)
 	if m == nil {
-		all := append(t.Block.memberNames(true), t.Block.memberNames(false)...)
-		hint := source.Meant(e.Field.Text, all)
-		if hint == "" {
-			hint = "It has " + strings.Join(all, ", ") + "."
-		}
-		c.report("member", e.Field.Span, hint, "A %s has nothing named %s.", t.Name, e.Field.Text)
+		c.noMember(t, e.Field.Text, e.Field.Span)
 		return nil
 	}
-	return &Ref{of.Variable, m, e.Place()}
+	if m.InOut {
+		c.report("member", e.Field.Span, "", "%s stands for the caller's variable; read that.", m.Name)
+		return nil
+	}
+	ref := of.Select(m)
+	ref.At = e.Place()
+	return ref
+}
+
+func (c *checker) noMember(t *Type, name string, at source.Span) {
+	var all []string
+	if t.Class == Structure {
+		for _, m := range t.Members {
+			all = append(all, m.Name)
+		}
+	} else {
+		all = append(t.Block.outputNames(), t.Block.inputNames()...)
+	}
+	hint := source.Meant(name, all)
+	if hint == "" {
+		hint = "It has " + strings.Join(all, ", ") + "."
+	}
+	c.report("member", at, hint, "A %s has nothing named %s.", t.Name, name)
+}
+
+// element resolves an element of an array.
+func (c *checker) elementOf(e *syntax.Index) *Ref {
+	of := c.reference(e.Of)
+	var index []Expr
+	for _, x := range e.At {
+		index = append(index, c.convert(c.expression(x, Lint), Lint))
+	}
+	if of == nil {
+		return nil
+	}
+	t := of.Type()
+	if t.Class != Array {
+		c.report("index", e.Span, "", "%s is %s %s, not an array.", of.Name(), article(t.Name), t.Name)
+		return nil
+	}
+	if len(index) != len(t.Bounds) {
+		c.report("index", e.Span, "", "%s has %s; %d given here.", of.Name(), source.Plural(len(t.Bounds), "index"), len(index))
+		return nil
+	}
+	for i, x := range index {
+		if x == nil {
+			return nil
+		}
+		if k, ok := x.(*Const); ok && (k.Value < t.Bounds[i].Low || k.Value > t.Bounds[i].High) {
+			c.report("index", e.At[i].Place(), "", "%s goes from %d to %d; %d is outside.", of.Name(), t.Bounds[i].Low, t.Bounds[i].High, k.Value)
+			return nil
+		}
+	}
+	path := append(of.Path[:len(of.Path):len(of.Path)], Selector{Index: index, Type: t.Element})
+	return &Ref{of.Variable, path, e.Span}
 }
 
 // target resolves a place that may be written.
@@ -90,36 +162,48 @@ func (c *checker) target(e syntax.Expr) *Ref {
 	if ref == nil {
 		return nil
 	}
-	v := ref.Variable
+	v, m := ref.Variable, ref.Member()
 	switch {
+	case v.Role == Input && v.Owner != nil:
+		c.report("write-input", e.Place(), "Copy it into a variable declared in VAR, and change that.", "%s is an input and keeps its caller's value.", v.Name)
+		return nil
 	case v.Role == Input && !v.Hidden:
 		c.report("write-input", e.Place(), "Only the panel writes inputs. Write an output, or a variable declared in VAR.", "%s is an input and cannot be written.", v.Name)
 		return nil
 	case v.Role == System || v.Constant:
 		c.report("write-constant", e.Place(), "", "%s cannot be written.", v.Name)
 		return nil
-	case ref.Member != nil && ref.Member.Output:
+	case m != nil && m.Output && c.owns(ref):
 		c.report("write-output", e.Place(), "Only the block itself writes it.", "%s is an output of %s and cannot be written.", ref.Name(), v.Name)
 		return nil
 	case ref.Type().Class == Instance:
-		c.report("place", e.Place(), "Call it: "+v.Name+"(…);", "%s is a %s and cannot be given a value.", v.Name, v.Type.Name)
+		c.report("place", e.Place(), "Call it: "+v.Name+"(…);", "%s is a %s and cannot be given a value.", v.Name, ref.Type().Name)
 		return nil
 	}
 	return ref
+}
+
+// owns reports whether the reference ends in a member of a block.
+func (c *checker) owns(ref *Ref) bool {
+	t := ref.Variable.Type
+	if n := len(ref.Path); n > 1 {
+		t = ref.Path[n-2].Type
+	}
+	return t.Class == Instance
 }
 
 // untyped reports whether e is made of bare numbers only.
 func untyped(e syntax.Expr) bool {
 	switch e := e.(type) {
 	case *syntax.Literal:
-		return e.Kind == syntax.Int
+		return e.Kind == syntax.Int || e.Kind == syntax.Real
 	case *syntax.Paren:
 		return untyped(e.X)
 	case *syntax.Unary:
 		return e.Op != "NOT" && untyped(e.X)
 	case *syntax.Binary:
 		switch e.Op {
-		case "+", "-", "*", "/", "MOD":
+		case "+", "-", "*", "/", "MOD", "**":
 			return untyped(e.X) && untyped(e.Y)
 		}
 	}
@@ -138,29 +222,24 @@ func (c *checker) unary(e *syntax.Unary, want *Type) Expr {
 	case e.Op == "NOT" && !t.isBits():
 		c.report("type", e.X.Place(), "", "NOT turns a BOOL or a bit string around; this is a %s.", t.Name)
 	case e.Op == "NOT":
-		return fold(&Op{Not, t, x, nil, e.Span})
-	case t.Class != Signed && t.Class != Duration:
-		c.report("type", e.X.Place(), "", "%s needs a signed number or a TIME; this is a %s.", e.Op, t.Name)
+		return fold(&Op{Not, t.Plain(), x, nil, e.Span})
+	case t.Class != Signed && t.Class != Duration && t.Class != Floating:
+		c.report("type", e.X.Place(), "", "%s needs a signed number or a TIME; this is %s %s.", e.Op, article(t.Name), t.Name)
 	case e.Op == "+":
 		return x
 	default:
-		return fold(&Op{Negate, t, x, nil, e.Span})
+		return fold(&Op{Negate, t.Plain(), x, nil, e.Span})
 	}
 	return nil
 }
 
 var operators = map[string]Operator{
-	"AND": And, "OR": Or, "XOR": Xor, "+": Add, "-": Sub, "*": Mul, "/": Div, "MOD": Mod,
+	"AND": And, "OR": Or, "XOR": Xor, "+": Add, "-": Sub, "*": Mul, "/": Div, "MOD": Mod, "**": Power,
 	"=": Equal, "<>": NotEqual, "<": Less, "<=": LessEqual, ">": Less, ">=": LessEqual,
 }
 
 func (c *checker) binary(e *syntax.Binary, want *Type) Expr {
-	op, known := operators[e.Op]
-	if !known {
-		c.report("unsupported", e.OpSpan, "", "The operator %s is not yet supported.", e.Op)
-		return nil
-	}
-	if op >= Equal {
+	if operators[e.Op] >= Equal {
 		want = nil
 	}
 	x, y := c.operands(e, want)
@@ -188,7 +267,7 @@ func (c *checker) operands(e *syntax.Binary, want *Type) (x, y Expr) {
 }
 
 func numberBeside(t *Type) *Type {
-	if t == Time {
+	if t.Plain() == Time {
 		return nil
 	}
 	return t
@@ -213,13 +292,15 @@ func (c *checker) operation(sign string, x, y Expr, opSpan, at source.Span) Expr
 	case And, Or, Xor:
 		legal = t.isBits()
 	case Add, Sub:
-		legal = t.IsInteger() || t == Time
-	case Mul, Div, Mod:
+		legal = t.IsInteger() || t == Time || t.Class == Floating
+	case Mul, Div, Power:
+		legal = t.IsInteger() || t.Class == Floating
+	case Mod:
 		legal = t.IsInteger()
 	case Equal, NotEqual:
-		legal, result = true, Bool
+		legal, result = t.IsSingle(), Bool
 	case Less, LessEqual:
-		legal, result = t != Bool, Bool
+		legal, result = t.IsSingle() && t != Bool && t.Class != Enumeration, Bool
 	}
 	if !legal {
 		hint := ""
@@ -231,7 +312,7 @@ func (c *checker) operation(sign string, x, y Expr, opSpan, at source.Span) Expr
 		c.report("type", at, hint, "%s does not work on %s.", sign, t.Name)
 		return nil
 	}
-	if k, ok := y.(*Const); ok && k.Value == 0 && (op == Div || op == Mod) {
+	if k, ok := y.(*Const); ok && k.Value == 0 && (op == Div || op == Mod) && t.Class != Floating {
 		c.report("divide", opSpan, "", "This divides by zero.")
 		return nil
 	}
@@ -243,10 +324,17 @@ func (c *checker) timeOperation(op Operator, x, y Expr, at source.Span) (Expr, b
 	if op != Mul && op != Div {
 		return nil, false
 	}
-	if op == Mul && y.Type() == Time && x.Type().IsInteger() {
+	if op == Mul && y.Type().Plain() == Time && x.Type().Plain() != Time {
 		x, y = y, x
 	}
-	if x.Type() != Time || !y.Type().IsInteger() {
+	if x.Type().Plain() == Time && y.Type().Class == Floating {
+		f := TimeTimes
+		if op == Div {
+			f = TimeBy
+		}
+		return &Apply{f, Time, []Expr{x, widen(y, Lreal)}, at}, true
+	}
+	if x.Type().Plain() != Time || !y.Type().IsInteger() {
 		return nil, false
 	}
 	if k, ok := y.(*Const); ok && k.Value == 0 && op == Div {
@@ -257,14 +345,14 @@ func (c *checker) timeOperation(op Operator, x, y Expr, at source.Span) (Expr, b
 }
 
 func conversionHint(from, to *Type) string {
-	if from.Class == Instance || to.Class == Instance {
+	if from.Class >= Enumeration || to.Class >= Enumeration {
 		return ""
 	}
 	return "Write " + from.Name + "_TO_" + to.Name + "(…) to convert."
 }
 
 func widen(x Expr, t *Type) Expr {
-	if x.Type() == t {
+	if x.Type().Plain() == t.Plain() || t.Class == Text {
 		return x
 	}
 	return fold(&Convert{t, x})
@@ -277,6 +365,9 @@ func (c *checker) convert(x Expr, t *Type) Expr {
 	}
 	from := x.Type()
 	if widens(from, t) {
+		if k, ok := x.(*Const); ok && !c.within(k, t) {
+			return nil
+		}
 		return widen(x, t)
 	}
 	hint := conversionHint(from, t)

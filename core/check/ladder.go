@@ -45,7 +45,7 @@ func (c *checker) contact(e *syntax.Contact) Element {
 	out := &Contact{Kind: e.Kind, At: e.Span}
 	if e.Operand != nil {
 		switch x := e.Operand.(type) {
-		case *syntax.Identifier, *syntax.Member, *syntax.Address, *syntax.Index, *syntax.Binary:
+		case *syntax.Identifier, *syntax.Member, *syntax.Address, *syntax.Index, *syntax.Binary, *syntax.Literal:
 		case *syntax.Unary:
 			c.report("contact", e.Span, "Write [/"+x.X.Place().Text()+"] for a contact that passes power when the variable is FALSE.", "A contact holds one variable or a comparison.")
 			return nil
@@ -66,7 +66,7 @@ func (c *checker) contact(e *syntax.Contact) Element {
 		c.report("contact", e.Span, "Write [P x @ m] or [N x @ m].", "Only an edge contact has a memory.")
 	case e.Memory != nil:
 		if out.Memory = c.target(e.Memory); out.Memory != nil {
-			if out.Memory.Type() != Bool {
+			if out.Memory.Type().Plain() != Bool {
 				c.report("type", e.Memory.Place(), "", "An edge's memory is a BOOL; %s is %s %s.", out.Memory.Name(), article(out.Memory.Type().Name), out.Memory.Type().Name)
 				return nil
 			}
@@ -87,7 +87,7 @@ func (c *checker) coil(e *syntax.Coil) Element {
 	if target == nil {
 		return nil
 	}
-	if target.Type() != Bool {
+	if target.Type().Plain() != Bool {
 		c.report("type", e.Operand.Place(), "Use a box such as MOVE(value) => "+target.Name()+".", "A coil writes a BOOL; %s is %s %s.", target.Name(), article(target.Type().Name), target.Type().Name)
 		return nil
 	}
@@ -118,8 +118,11 @@ func (c *checker) box(e *syntax.Box) Element {
 	if !e.EN {
 		out.In, out.Out = callee.Type().Block.PowerIn(), callee.Type().Block.PowerOut()
 	}
+	if out.Out == nil {
+		out.In = nil // without a BOOL on both sides the power drives EN
+	}
 	if e.Result != nil {
-		c.report("call", e.Result.Place(), "Write "+callee.Type().Block.PowerOut().Name+" => "+e.Result.Place().Text()+" inside the parentheses.", "A function block has no single result.")
+		c.report("call", e.Result.Place(), "Write "+firstOf(callee.Type().Block.outputNames())+" => "+e.Result.Place().Text()+" inside the parentheses.", "A function block has no single result.")
 	}
 	if out.Call = c.blockCall(e.Call, out.In); out.Call == nil {
 		return nil
@@ -148,7 +151,7 @@ func (c *checker) functionBox(id *syntax.Identifier, e *syntax.Box) Element {
 		if value = c.convert(value, want); value == nil {
 			return nil
 		}
-	} else if !gate {
+	} else if _, own := value.(*Invoke); !gate && !own {
 		c.report("call", e.Span, "Write => and a variable after it.", "The result of %s goes nowhere.", strings.ToUpper(id.Text))
 		return nil
 	}

@@ -1,6 +1,7 @@
 package check
 
 import (
+	"math"
 	"strconv"
 	"strings"
 
@@ -18,18 +19,64 @@ func (c *checker) literal(l *syntax.Literal, want *Type) Expr {
 		if l.Text == "TRUE" {
 			v = 1
 		}
-		return &Const{Bool, v, l.Span}
+		return &Const{T: Bool, Value: v, At: l.Span}
 	case syntax.Int:
 		return c.integer(l.Text, l.Span, want, false)
 	case syntax.Typed:
 		return c.typedLiteral(l)
 	}
-	what := "A number with a fraction"
 	if l.Kind == syntax.Str {
-		what = "A text"
+		return &Const{T: String, Text: c.text(l), At: l.Span}
 	}
-	c.report("unsupported", l.Span, "", "%s is not yet supported.", what)
-	return nil
+	t := Lreal
+	if want != nil && want.Class == Floating {
+		t = want.Plain()
+	}
+	return c.real(l.Text, l.Span, t)
+}
+
+func (c *checker) real(text string, at source.Span, t *Type) Expr {
+	f, err := strconv.ParseFloat(strings.ReplaceAll(text, "_", ""), t.Bits)
+	if err != nil {
+		c.report("range", at, "", "%s does not fit %s.", text, t.Name)
+		return nil
+	}
+	return &Const{T: t, Value: int64(math.Float64bits(f)), At: at}
+}
+
+// text undoes the $ signs of a text in quotes (IEC 61131-3, table 6).
+func (c *checker) text(l *syntax.Literal) string {
+	in := l.Text[1 : len(l.Text)-1]
+	var out strings.Builder
+	for i := 0; i < len(in); i++ {
+		if in[i] != '$' || i+1 == len(in) {
+			out.WriteByte(in[i])
+			continue
+		}
+		i++
+		switch in[i] {
+		case 'N', 'n', 'L', 'l':
+			out.WriteByte('\n')
+		case 'R', 'r':
+			out.WriteByte('\r')
+		case 'T', 't':
+			out.WriteByte('\t')
+		case 'P', 'p':
+			out.WriteByte('\f')
+		case '$', '\'', '"':
+			out.WriteByte(in[i])
+		default:
+			if i+1 < len(in) {
+				if n, err := strconv.ParseUint(in[i:i+2], 16, 8); err == nil {
+					out.WriteByte(byte(n))
+					i++
+					continue
+				}
+			}
+			c.report("literal", l.Span, "Write $$ for a dollar sign; $N is a new line.", "$%c has no meaning in a text.", in[i])
+		}
+	}
+	return out.String()
 }
 
 func (c *checker) integer(text string, at source.Span, want *Type, negative bool) Expr {
@@ -46,12 +93,22 @@ func (c *checker) integer(text string, at source.Span, want *Type, negative bool
 	if negative {
 		v = -v
 	}
+	if want != nil {
+		want = want.Plain()
+	}
+	if want != nil && want.Class == Floating {
+		f := float64(magnitude)
+		if negative {
+			f = -f
+		}
+		return &Const{T: want, Value: want.Wrap(int64(math.Float64bits(f))), At: at}
+	}
 	if want != nil && want.Class == Boolean && !negative && magnitude <= 1 {
-		return &Const{Bool, v, at}
+		return &Const{T: Bool, Value: v, At: at}
 	}
 	if want != nil && (want.IsInteger() || want.Class == BitString) {
 		if fits(want, magnitude, negative) {
-			return &Const{want, v, at}
+			return &Const{T: want, Value: v, At: at}
 		}
 		if negative {
 			text = "-" + text
@@ -61,7 +118,7 @@ func (c *checker) integer(text string, at source.Span, want *Type, negative bool
 	}
 	for _, t := range []*Type{Int, Dint, Lint, Ulint} {
 		if fits(t, magnitude, negative) {
-			return &Const{t, v, at}
+			return &Const{T: t, Value: v, At: at}
 		}
 	}
 	return nil
@@ -114,26 +171,45 @@ func (c *checker) typedLiteral(l *syntax.Literal) Expr {
 			c.report("literal", l.Span, "", "%s.", err)
 			return nil
 		}
-		return &Const{Time, int64(d), l.Span}
-	case "REAL", "LREAL", "STRING", "D", "DATE", "TOD", "DT":
-		c.report("unsupported", l.Span, "", "The literal %s is not yet supported.", l.Text)
+		return &Const{T: Time, Value: int64(d), At: l.Span}
+	case "REAL", "LREAL":
+		return c.real(rest, l.Span, TypeNamed(prefix))
+	case "D", "DATE", "TOD", "DT", "LTIME":
+		c.report("unsupported", l.Span, "", "The literal %s is not supported; times are written T#5s.", l.Text)
 		return nil
 	}
+	if d := c.types[lower(prefix)]; d != nil {
+		return c.enumLiteral(c.declared(d), rest, l.Span)
+	}
 	t := TypeNamed(prefix)
-	if t == nil {
+	if t == nil || t == String {
 		c.report("type", l.Span, source.Meant(prefix, []string{"T", "TIME", "INT", "DINT", "BOOL", "UINT", "WORD"}), "There is no type named %s.", prefix)
 		return nil
 	}
 	if t == Bool {
 		switch strings.ToUpper(rest) {
 		case "TRUE", "1":
-			return &Const{Bool, 1, l.Span}
+			return &Const{T: Bool, Value: 1, At: l.Span}
 		case "FALSE", "0":
-			return &Const{Bool, 0, l.Span}
+			return &Const{T: Bool, Value: 0, At: l.Span}
 		}
 		c.report("literal", l.Span, "Write BOOL#1 or BOOL#0.", "%s is not a BOOL.", l.Text)
 		return nil
 	}
 	negative := strings.HasPrefix(rest, "-")
 	return c.integer(strings.TrimLeft(rest, "+-"), l.Span, t, negative)
+}
+
+// enumLiteral reads state#idle.
+func (c *checker) enumLiteral(t *Type, name string, at source.Span) Expr {
+	if t == nil {
+		return nil
+	}
+	for i, v := range t.Values {
+		if strings.EqualFold(v, name) {
+			return &Const{T: t, Value: int64(i), At: at}
+		}
+	}
+	c.report("undeclared", at, source.Meant(name, t.Values), "%s has no value named %s.", t.Name, name)
+	return nil
 }

@@ -7,6 +7,8 @@
 package check
 
 import (
+	"strings"
+
 	"celandine/core/source"
 	"celandine/core/syntax"
 )
@@ -17,7 +19,7 @@ type Point struct {
 	Type    *Type
 	Address string // %IX0.0, or ""
 	Input   bool
-	Initial int64
+	Initial int64 // what an input shows at rest
 	Label   string
 }
 
@@ -39,10 +41,13 @@ type Variable struct {
 	Type     *Type
 	Role     Role
 	Address  string
-	Initial  int64
+	Initial  *Value // or nil: the type's own
 	Constant bool
 	Point    bool        // of the panel
-	Unit     string      // the program that declares it, "" for points
+	Unit     string      // the program that declares it, "" for points and globals
+	Owner    *Unit       // the function or function block whose every instance has one, else nil
+	InOut    bool        // stands for the caller's variable
+	Temp     bool        // begins anew at every call
 	Same     *Variable   // whose storage this name shares, or nil
 	Span     source.Span // of the declaration; nowhere for points
 	Hidden   bool        // an edge contact's or coil's own memory
@@ -59,8 +64,8 @@ func (v *Variable) Storage() *Variable {
 
 // A Program is everything that runs: its variables, and the bodies in order.
 type Program struct {
-	Variables []*Variable
-	Units     []*Unit
+	Variables []*Variable // of programs, the panel and VAR_GLOBAL
+	Units     []*Unit     // the programs
 }
 
 // Inputs returns the variables that the world writes.
@@ -79,12 +84,18 @@ func (p *Program) withRole(role Role) []*Variable {
 	return list
 }
 
-// A Unit is one PROGRAM: statements, or rungs.
+// A Unit is a PROGRAM, FUNCTION_BLOCK or FUNCTION: statements, or rungs.
 type Unit struct {
+	Kind       syntax.UnitKind
 	Name       string
+	Variables  []*Variable // of a function or function block, in order
+	Inputs     []*Variable // of a function, VAR_IN_OUT among them
+	Outputs    []*Variable // of a function
+	Result     *Variable   // of a function
 	Statements []Statement
 	Rungs      []*Rung
 	Tree       *syntax.Unit
+	calls      map[*Unit]source.Span
 }
 
 // An Expr is a typed expression.
@@ -94,17 +105,25 @@ type Expr interface {
 }
 
 type (
-	// Const is a value known before the run.
+	// Const is a value known before the run; Text is that of a Text.
 	Const struct {
 		T     *Type
 		Value int64
+		Text  string
 		At    source.Span
 	}
-	// Ref reads or writes a variable, or a member of a block instance.
+	// Ref reads or writes a variable, or what Path selects in it.
 	Ref struct {
 		Variable *Variable
-		Member   *Member // or nil
+		Path     []Selector
 		At       source.Span
+	}
+	// Selector is one step into a composition: a member, or the element of an
+	// array that Index (a LINT for each dimension) names. Type is what it arrives at.
+	Selector struct {
+		Member *Member
+		Index  []Expr
+		Type   *Type
 	}
 	// Op applies an operator to operands of one type; the result is of type T.
 	Op struct {
@@ -117,6 +136,20 @@ type (
 	Choose struct {
 		If, X, Y Expr
 		At       source.Span
+	}
+	// Apply calls a standard function that is no operator.
+	Apply struct {
+		Function Function
+		T        *Type
+		X        []Expr
+		At       source.Span
+	}
+	// Invoke calls a function of one's own. Inputs has a value for every input.
+	Invoke struct {
+		Unit    *Unit
+		Inputs  []Binding
+		Outputs []Binding
+		At      source.Span
 	}
 	// Convert is X as another type.
 	Convert struct {
@@ -140,6 +173,7 @@ const (
 	Mul
 	Div
 	Mod
+	Power
 	Equal
 	NotEqual
 	Less
@@ -150,21 +184,49 @@ func (e *Const) Type() *Type   { return e.T }
 func (e *Op) Type() *Type      { return e.T }
 func (e *Choose) Type() *Type  { return e.X.Type() }
 func (e *Convert) Type() *Type { return e.T }
+func (e *Apply) Type() *Type   { return e.T }
+func (e *Invoke) Type() *Type  { return e.Unit.Result.Type }
 
-// Type returns the type of the variable, or of its member.
+// Type returns the type of what the reference arrives at.
 func (e *Ref) Type() *Type {
-	if e.Member != nil {
-		return e.Member.Type
+	if len(e.Path) > 0 {
+		return e.Path[len(e.Path)-1].Type
 	}
 	return e.Variable.Type
 }
 
-// Name returns the name as a watch list has it: settle.ET.
-func (e *Ref) Name() string {
-	if e.Member != nil {
-		return e.Variable.Name + "." + e.Member.Name
+// Member returns the member that the reference ends in, or nil.
+func (e *Ref) Member() *Member {
+	if len(e.Path) > 0 {
+		return e.Path[len(e.Path)-1].Member
 	}
-	return e.Variable.Name
+	return nil
+}
+
+// Select returns the reference to a member of what this one arrives at.
+func (e *Ref) Select(m *Member) *Ref {
+	path := append(e.Path[:len(e.Path):len(e.Path)], Selector{Member: m, Type: m.Type})
+	return &Ref{e.Variable, path, e.At}
+}
+
+// Name returns the name as a watch list has it: settle.ET, trays[3].
+func (e *Ref) Name() string {
+	name := e.Variable.Name
+	for _, s := range e.Path {
+		if s.Member != nil {
+			name += "." + s.Member.Name
+			continue
+		}
+		words := make([]string, len(s.Index))
+		for i, x := range s.Index {
+			words[i] = x.Span().Text()
+			if k, ok := x.(*Const); ok {
+				words[i] = k.T.Format(k.Value)
+			}
+		}
+		name += "[" + strings.Join(words, ", ") + "]"
+	}
+	return name
 }
 
 func (e *Const) Span() source.Span   { return e.At }
@@ -172,6 +234,8 @@ func (e *Ref) Span() source.Span     { return e.At }
 func (e *Op) Span() source.Span      { return e.At }
 func (e *Choose) Span() source.Span  { return e.At }
 func (e *Convert) Span() source.Span { return e.X.Span() }
+func (e *Apply) Span() source.Span   { return e.At }
+func (e *Invoke) Span() source.Span  { return e.At }
 
 // A Statement is a typed statement.
 type Statement interface{ statement() }
@@ -186,7 +250,7 @@ type (
 	// Call runs a function block instance once. Inputs left out keep their
 	// values. Enable, where it is not nil, is EN; ENO, where it is not nil, takes ENO.
 	Call struct {
-		Instance *Variable
+		Instance *Ref
 		Inputs   []Binding
 		Outputs  []Binding
 		Enable   Expr
@@ -237,6 +301,11 @@ type (
 		Until Expr
 		At    source.Span
 	}
+	// Evaluate calls a function of one's own for what it does besides.
+	Evaluate struct {
+		Value Expr
+		At    source.Span
+	}
 	// Jump is EXIT, CONTINUE or RETURN.
 	Jump struct {
 		Word string
@@ -244,21 +313,24 @@ type (
 	}
 )
 
-// A Binding ties a block's member to a value going in or a place going out.
+// A Binding ties a block's member, or a function's variable, to a value going
+// in or a place going out. An in-out has its caller's place as Target.
 type Binding struct {
-	Member *Member
-	Value  Expr // of an input
-	Target *Ref // of an output
+	Member   *Member
+	Variable *Variable // of a function of one's own
+	Value    Expr      // of an input
+	Target   *Ref      // of an output or in-out
 }
 
-func (*Assign) statement() {}
-func (*Call) statement()   {}
-func (*If) statement()     {}
-func (*Case) statement()   {}
-func (*For) statement()    {}
-func (*While) statement()  {}
-func (*Repeat) statement() {}
-func (*Jump) statement()   {}
+func (*Assign) statement()   {}
+func (*Call) statement()     {}
+func (*If) statement()       {}
+func (*Case) statement()     {}
+func (*For) statement()      {}
+func (*While) statement()    {}
+func (*Repeat) statement()   {}
+func (*Jump) statement()     {}
+func (*Evaluate) statement() {}
 
 // A Rung is one typed network.
 type Rung struct {

@@ -53,7 +53,7 @@ func (c *checker) statement(s syntax.Statement) Statement {
 		if s.Word != "RETURN" && c.loops == 0 {
 			c.report("jump", s.Span, "", "%s belongs inside a loop.", s.Word)
 		}
-		return &Jump{s.Word, s.Span}
+		return &Jump{Word: s.Word, At: s.Span}
 	}
 	return nil
 }
@@ -65,7 +65,7 @@ func (c *checker) assignment(s *syntax.Assignment) Statement {
 		return nil
 	}
 	target.Variable.uses.write(Wrote{At: s.Span, Conditional: c.nested > 0})
-	value := c.convert(c.expression(s.Value, target.Type()), target.Type())
+	value := c.valueFor(s.Value, target.Type())
 	if value == nil {
 		return nil
 	}
@@ -73,7 +73,12 @@ func (c *checker) assignment(s *syntax.Assignment) Statement {
 }
 
 func (c *checker) callStatement(s *syntax.CallStatement) Statement {
-	if id, ok := s.Call.Callee.(*syntax.Identifier); ok && c.find(id.Text) == nil {
+	id, named := s.Call.Callee.(*syntax.Identifier)
+	if named && c.functions[lower(id.Text)] != nil {
+		value, _ := c.function(id, s.Call, nil)
+		return &Evaluate{value, s.Span}
+	}
+	if named && c.find(id.Text) == nil {
 		before := len(c.problems)
 		c.function(id, s.Call, nil)
 		if len(c.problems) == before {
@@ -93,7 +98,7 @@ func (c *checker) caseStatement(s *syntax.Case) Statement {
 	var t *Type
 	if out.Value != nil {
 		t = out.Value.Type()
-		if !t.IsInteger() && t.Class != BitString {
+		if !t.IsInteger() && t.Class != BitString && t.Class != Enumeration {
 			c.report("type", s.Value.Place(), "", "CASE chooses by a whole number; this is %s %s.", article(t.Name), t.Name)
 			t = nil
 		}
@@ -171,7 +176,7 @@ func (c *checker) forStatement(s *syntax.For) Statement {
 	out := &For{Counter: counter, At: s.Span}
 	out.From = c.convert(c.expression(s.From, t), t)
 	out.To = c.convert(c.expression(s.To, t), t)
-	out.Step = &Const{t, 1, s.Span}
+	out.Step = &Const{T: t, Value: 1, At: s.Span}
 	if s.Step != nil {
 		out.Step = c.convert(c.expression(s.Step, t), t)
 	}

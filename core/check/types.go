@@ -10,24 +10,60 @@ import (
 // Class groups the types that obey the same rules.
 type Class uint8
 
-// The classes of type.
+// The classes of type. Those up to Enumeration are single values.
 const (
 	Boolean Class = iota
 	Signed
 	Unsigned
 	BitString
+	Floating
 	Duration
+	Text
+	Enumeration
+	Array
+	Structure
 	Instance // a function block's memory
 )
 
-// A Type is an elementary type or a function block. Elementary types are
-// compared by pointer.
+// A Type is elementary or declared. Types are compared by pointer; see [Type.Plain] for subranges.
 type Type struct {
-	Name  string
-	Class Class
-	Bits  int    // of a number or bit string
-	Block *Block // of an instance
+	Name    string
+	Class   Class
+	Bits    int       // of a number or bit string
+	Length  int       // of a Text, in characters
+	Base    *Type     // of a subrange: the type whose values these are
+	Low     int64     // of a subrange
+	High    int64     // of a subrange
+	Values  []string  // of an enumeration
+	Element *Type     // of an array
+	Bounds  []Bounds  // of an array
+	Members []*Member // of a structure
+	Block   *Block    // of an instance
+	Initial *Value    // that the declaration gives, or nil
 }
+
+// Bounds are the first and last index of one dimension of an array.
+type Bounds struct{ Low, High int64 }
+
+// Count returns the number of elements of an array.
+func (t *Type) Count() int64 {
+	n := int64(1)
+	for _, b := range t.Bounds {
+		n *= b.High - b.Low + 1
+	}
+	return n
+}
+
+// Plain returns the type without its limits: INT for INT (0..100).
+func (t *Type) Plain() *Type {
+	if t.Base != nil {
+		return t.Base
+	}
+	return t
+}
+
+// IsSingle reports whether a value of the type is one value, not a composition.
+func (t *Type) IsSingle() bool { return t.Class <= Enumeration }
 
 // The elementary types.
 var (
@@ -44,10 +80,17 @@ var (
 	Word  = &Type{Name: "WORD", Class: BitString, Bits: 16}
 	Dword = &Type{Name: "DWORD", Class: BitString, Bits: 32}
 	Lword = &Type{Name: "LWORD", Class: BitString, Bits: 64}
+	Real  = &Type{Name: "REAL", Class: Floating, Bits: 32}
+	Lreal = &Type{Name: "LREAL", Class: Floating, Bits: 64}
 	Time  = &Type{Name: "TIME", Class: Duration, Bits: 64}
+	// String is a text of the usual length; STRING[n] is a type of its own.
+	String = &Type{Name: "STRING", Class: Text, Length: 80}
 )
 
-var elementary = []*Type{Bool, Sint, Int, Dint, Lint, Usint, Uint, Udint, Ulint, Byte, Word, Dword, Lword, Time}
+var elementary = []*Type{Bool, Sint, Int, Dint, Lint, Usint, Uint, Udint, Ulint, Byte, Word, Dword, Lword, Real, Lreal, Time, String}
+
+// Elementary lists the types that need no declaration, always in the same order.
+func Elementary() []*Type { return elementary }
 
 // TypeNamed returns the elementary type of that name, in any case, or nil.
 func TypeNamed(name string) *Type {
@@ -66,6 +109,10 @@ func (t *Type) Kind() signal.Kind {
 		return signal.Bool
 	case Duration:
 		return signal.Time
+	case Floating:
+		return signal.Real
+	case Text:
+		return signal.Text
 	case Unsigned, BitString:
 		if t.Bits == 64 {
 			return signal.Uint
@@ -75,7 +122,12 @@ func (t *Type) Kind() signal.Kind {
 }
 
 // Format writes a value of the type as people read it.
-func (t *Type) Format(v int64) string { return t.Kind().Format(v) }
+func (t *Type) Format(v int64) string {
+	if t.Class == Enumeration && v >= 0 && v < int64(len(t.Values)) {
+		return t.Values[v]
+	}
+	return t.Kind().Format(v)
+}
 
 // IsInteger reports whether the type counts: signed or unsigned.
 func (t *Type) IsInteger() bool { return t.Class == Signed || t.Class == Unsigned }
@@ -106,27 +158,38 @@ func (t *Type) Wrap(v int64) int64 {
 		return v << shift >> shift
 	case Unsigned, BitString:
 		return int64(uint64(v) << shift >> shift)
+	case Boolean:
+		return v & 1
+	case Floating:
+		return roundReal(t, v)
 	}
-	return v & 1
+	return v
 }
 
 // widens reports whether every value of from is a value of to
-// (IEC 61131-3, figure 11: implicit conversions).
+// (IEC 61131-3, figure 11: implicit conversions). Limits of a subrange and the length of a text are
+// looked at when the program runs.
 func widens(from, to *Type) bool {
+	from, to = from.Plain(), to.Plain()
 	if from == to {
 		return true
 	}
 	switch {
-	case from.Class == to.Class && from.Class != Duration && from.Class != Instance:
+	case from.Class == Text || from.Class >= Duration && from.Class != Text:
+		return from.Class == Text && to.Class == Text
+	case from.Class == to.Class:
 		return from.Bits <= to.Bits
 	case from.Class == Unsigned && to.Class == Signed:
 		return from.Bits < to.Bits
+	case from.IsInteger() && to.Class == Floating:
+		return from.Bits <= to.Bits/2
 	}
 	return false
 }
 
 // common returns the narrower of the two types that holds both, or nil.
 func common(a, b *Type) *Type {
+	a, b = a.Plain(), b.Plain()
 	switch {
 	case widens(a, b):
 		return b
@@ -134,7 +197,7 @@ func common(a, b *Type) *Type {
 		return a
 	}
 	for _, t := range elementary {
-		if widens(a, t) && widens(b, t) {
+		if t.Class <= Floating && widens(a, t) && widens(b, t) {
 			return t
 		}
 	}

@@ -135,7 +135,7 @@ func (c *checker) warnUnused(v *Variable, u *usage) {
 	switch {
 	case v.Type.Class == Instance && u.reads == 0:
 		c.warning("unused", v.Span, "Call it, or remove it.", "%s is declared and never called.", v.Name)
-	case v.Type.Class == Instance || v.Role == Input || v.Constant:
+	case !v.Type.IsSingle() || v.Role == Input || v.Constant:
 	case v.Role == Output && !written:
 		if !v.Point {
 			c.warning("never-written", v.Span, "Write it with a coil or :=.", "The output %s is never written.", v.Name)
@@ -146,6 +146,6 @@ func (c *checker) warnUnused(v *Variable, u *usage) {
 	case u.reads == 0 && len(u.edges) == 0:
 		c.warning("never-read", v.Span, "Read it somewhere, or remove it.", "%s is written and never read.", v.Name)
 	case !written && !u.initial:
-		c.warning("never-written", v.Span, "Write it, or give it an initial value.", "%s is read and never written, so it is always %s.", v.Name, v.Type.Format(v.Initial))
+		c.warning("never-written", v.Span, "Write it, or give it an initial value.", "%s is read and never written, so it is always %s.", v.Name, v.Type.Format(v.Type.Begin()))
 	}
 }

@@ -86,8 +86,8 @@ func InstanceTypes(u *syntax.Unit) map[string]string {
 	for _, s := range u.Sections {
 		for _, v := range s.Variables {
 			for _, n := range v.Names {
-				if v.Type != nil {
-					types[strings.ToLower(n.Text)] = v.Type.Text
+				if t, ok := v.Type.(*syntax.TypeName); ok {
+					types[strings.ToLower(n.Text)] = t.Text
 				}
 			}
 		}

@@ -191,7 +191,8 @@ func Compile(files []*source.File, points []check.Point) (*machine.Code, source.
 	if program == nil {
 		return nil, problems
 	}
-	return machine.Compile(program), problems
+	code, large := machine.Compile(program)
+	return code, append(problems, large...)
 }
 
 // Check parses and checks the files of one program. Names are looked at only
@@ -271,7 +272,8 @@ func (g *Grader) compile(files []*source.File) (*machine.Code, source.List) {
 	if problems.HasErrors() {
 		return nil, problems
 	}
-	return machine.Compile(program), problems
+	code, large := machine.Compile(program)
+	return code, append(problems, large...)
 }
 
 func contains(list []string, word string) bool {

@@ -2,22 +2,18 @@
 //
 // [Compile] turns a check.Program into [Code]: a flat list of register
 // instructions with a side table back to the source. [Code.Start] gives a [Machine],
-// whose whole state is two slices, booleans a byte each and everything else
+// whose whole state is three slices, booleans a byte each, texts, and everything else
 // 64 bits, so that it can be copied, compared and restored. [Machine.Scan]
 // executes one scan; [Code.Play] runs a whole script and records what was watched.
+//
+// Functions and function blocks of one's own are compiled into the place of
+// each call, so that every operand is an index that is known beforehand.
 //
 // The package reads no clock: the time of scan n is n × period. The same code,
 // script and period give the same trace on every host.
 package machine
 
-import (
-	"sort"
-	"strings"
-
-	"celandine/core/check"
-	"celandine/core/signal"
-	"celandine/core/source"
-)
+import "celandine/core/source"
 
 // operand is the index of a bit, with its lowest binary digit set where the
 // bit is read inverted.
@@ -72,6 +68,37 @@ const (
 	opDivUnsigned
 	opModUnsigned
 	opWrapUnsigned
+	opPower
+	opConvert // n: index of the type from in the high byte and of the type to in the low one
+	// Reals: n is 32 where the result is rounded to single precision.
+	opAddReal
+	opSubReal
+	opMulReal
+	opDivReal
+	opNegateReal
+	opPowerReal
+	opEqualReal // bit a from words b, c
+	opLessReal
+	opLessEqualReal
+	// Texts: a is the destination, n the length that it holds.
+	opMoveText
+	opEqualText
+	opLessText
+	opLessEqualText
+	// Arrays: word a becomes the ordinal of word b, whose lower bound and count
+	// are the words c and c+1.
+	opOrdinal
+	opCheckRange // a fault unless word b is within the words c and c+1
+	opLoadBit    // a from b and the offset in word c
+	opLoadWord
+	opLoadText
+	opStoreBit // to a and the offset in word c, from b
+	opStoreWord
+	opStoreText // n: the length that it holds
+	opCopyBits  // from b to a; c is the number
+	opCopyWords
+	opCopyTexts
+	opApply // n: the function; operands b … b+c−1, then the index of the type
 	// Between the two.
 	opEqual // bit a from words b, c
 	opLess
@@ -107,61 +134,12 @@ type Code struct {
 	instructions []instruction
 	spans        []source.Span // of each instruction
 	operands     []operand
-	bits         []byte // memory at the start
-	words        []int64
-	liveBits     int // what is state; the rest is constants and scratch
-	liveWords    int
-	slots        map[string]Slot
+	start        image  // memory before the first scan
+	live         extent // what is state; the rest is constants and scratch
+	sizes        *sizes
+	roots        map[string]root
 	names        []string
 	inputs       []string
 	outputs      []string
 	firstScan    uint32
-}
-
-// A Slot is where a named value lives.
-type Slot struct {
-	Name  string // as declared
-	Type  *check.Type
-	Input bool
-	Point bool
-	index uint32
-}
-
-func (s Slot) isBit() bool { return s.Type == check.Bool }
-
-// Slot finds a value by the name that a watch list uses: mist_valve,
-// settle.ET, or program.name where programs share names.
-func (c *Code) Slot(name string) (Slot, bool) {
-	s, ok := c.slots[strings.ToLower(name)]
-	return s, ok
-}
-
-// Names lists the name of every value in alphabetical order.
-func (c *Code) Names() []string { return c.names }
-
-// Inputs lists the names of the inputs in the order of declaration.
-func (c *Code) Inputs() []string { return c.inputs }
-
-// Outputs lists the names of the outputs in the order of declaration.
-func (c *Code) Outputs() []string { return c.outputs }
-
-// addSlot gives a place a name unless another has it, and reports whether it did.
-func (c *Code) addSlot(s Slot) bool {
-	key := strings.ToLower(s.Name)
-	if _, taken := c.slots[key]; taken {
-		return false
-	}
-	c.slots[key] = s
-	return true
-}
-
-func (c *Code) sortNames() { sort.Strings(c.names) }
-
-// KindOf returns the kind of a named value, for reading scan tables.
-func (c *Code) KindOf(name string) (signal.Kind, bool) {
-	s, ok := c.Slot(name)
-	if !ok {
-		return 0, false
-	}
-	return s.Type.Kind(), true
 }

@@ -5,43 +5,69 @@ import (
 	"celandine/core/source"
 )
 
-// Compile translates a checked program. It cannot fail: what it is given is typed.
-func Compile(p *check.Program) *Code {
+// MaxInstructions bounds the code of one program, with its functions and blocks
+// in the place of each call.
+const MaxInstructions = 200_000
+
+// Compile translates a checked program. The code is nil when it would be too large.
+func Compile(p *check.Program) (*Code, source.List) {
+	s := &sizes{map[*check.Variable]extent{}, map[*check.Unit]extent{}}
 	c := &compiler{
-		code:      &Code{slots: map[string]Slot{}},
-		places:    map[*check.Variable]place{},
+		code:      &Code{roots: map[string]root{}, sizes: s},
+		sizes:     s,
+		places:    map[*check.Variable]extent{},
 		constants: map[int64]uint32{},
+		literals:  map[string]uint32{},
+		inouts:    map[*check.Variable]location{},
 	}
 	c.lay(p)
 	for _, u := range p.Units {
 		c.unit(u)
 	}
 	c.emit(instruction{op: opEnd})
-	return c.code
+	if c.tooLarge {
+		var problems source.List
+		problems.Add(source.Error, "too-large", p.Units[0].Tree.Name.Span, "Call blocks and functions from fewer places.",
+			"With its functions and blocks in the place of each call, the program has more than %d instructions.", MaxInstructions)
+		return nil, problems
+	}
+	c.code.sortNames()
+	return c.code, nil
 }
 
 type compiler struct {
 	code      *Code
-	places    map[*check.Variable]place
+	sizes     *sizes
+	places    map[*check.Variable]extent
 	constants map[int64]uint32
+	literals  map[string]uint32
 	at        source.Span // what is being compiled
+	frame     extent      // of the function or block being compiled
+	inouts    map[*check.Variable]location
+	tooLarge  bool
 	// Scratch is used like a stack: a statement gives back what it took.
-	freeBits, freeWords []uint32
-	usedBits, usedWords int
-	exits, continues    []int // jumps to patch at the end of a loop
-	returns             []int
+	freeBits, freeWords, freeTexts []uint32
+	usedBits, usedWords, usedTexts int
+	exits, continues               []int // jumps to patch at the end of a loop
+	returns                        []int
 }
 
 func (c *compiler) unit(u *check.Unit) {
+	outer := c.returns
 	c.returns = nil
 	c.block(u.Statements)
 	for _, r := range u.Rungs {
 		c.rung(r)
 	}
 	c.land(c.returns)
+	c.returns = outer
 }
 
 func (c *compiler) emit(in instruction) int {
+	if len(c.code.instructions) >= MaxInstructions {
+		c.tooLarge = true
+		return 0
+	}
 	c.code.instructions = append(c.code.instructions, in)
 	c.code.spans = append(c.code.spans, c.at)
 	return len(c.code.instructions) - 1
@@ -59,8 +85,8 @@ func (c *compiler) land(jumps []int) {
 func (c *compiler) constant(v int64) uint32 {
 	at, ok := c.constants[v]
 	if !ok {
-		at = uint32(len(c.code.words))
-		c.code.words = append(c.code.words, v)
+		at = uint32(len(c.code.start.words))
+		c.code.start.words = append(c.code.start.words, v)
 		c.constants[v] = at
 	}
 	return at
@@ -68,8 +94,8 @@ func (c *compiler) constant(v int64) uint32 {
 
 func (c *compiler) scratchBit() uint32 {
 	if c.usedBits == len(c.freeBits) {
-		c.freeBits = append(c.freeBits, uint32(len(c.code.bits)))
-		c.code.bits = append(c.code.bits, 0)
+		c.freeBits = append(c.freeBits, uint32(len(c.code.start.bits)))
+		c.code.start.bits = append(c.code.start.bits, 0)
 	}
 	c.usedBits++
 	return c.freeBits[c.usedBits-1]
@@ -77,14 +103,23 @@ func (c *compiler) scratchBit() uint32 {
 
 func (c *compiler) scratchWord() uint32 {
 	if c.usedWords == len(c.freeWords) {
-		c.freeWords = append(c.freeWords, uint32(len(c.code.words)))
-		c.code.words = append(c.code.words, 0)
+		c.freeWords = append(c.freeWords, uint32(len(c.code.start.words)))
+		c.code.start.words = append(c.code.start.words, 0)
 	}
 	c.usedWords++
 	return c.freeWords[c.usedWords-1]
 }
 
-func (c *compiler) isScratch(o operand) bool { return int(o>>1) >= c.code.liveBits }
+func (c *compiler) scratchText() uint32 {
+	if c.usedTexts == len(c.freeTexts) {
+		c.freeTexts = append(c.freeTexts, uint32(len(c.code.start.texts)))
+		c.code.start.texts = append(c.code.start.texts, "")
+	}
+	c.usedTexts++
+	return c.freeTexts[c.usedTexts-1]
+}
+
+func (c *compiler) isScratch(o operand) bool { return uint32(o>>1) >= c.code.live.bit }
 
 // target is where a result goes: a given bit or word, or scratch as needed.
 type target struct {
@@ -96,18 +131,19 @@ func into(index uint32) target { return target{index, true} }
 
 var anywhere = target{}
 
-func (c *compiler) bitAt(t target) uint32 {
-	if t.given {
-		return t.index
+// bitAt returns where a bit result goes, taking scratch if none is given.
+func (c *compiler) bitAt(t *target) uint32 {
+	if !t.given {
+		*t = into(c.scratchBit())
 	}
-	return c.scratchBit()
+	return t.index
 }
 
-func (c *compiler) wordAt(t target) uint32 {
-	if t.given {
-		return t.index
+func (c *compiler) wordAt(t *target) uint32 {
+	if !t.given {
+		*t = into(c.scratchWord())
 	}
-	return c.scratchWord()
+	return t.index
 }
 
 // bool compiles a BOOL expression. Only its last instruction writes the target, so
@@ -129,37 +165,60 @@ func (c *compiler) boolOperand(e check.Expr, t target) operand {
 		}
 		return never
 	case *check.Ref:
-		return bit(c.index(e.Variable, e.Member))
+		return bit(c.load(e, t))
 	case *check.Convert:
 		return c.truth(e, t)
 	case *check.Choose:
-		return c.chooseBool(e, t)
+		c.choose(e, into(c.bitAt(&t)))
+		return bit(t.index)
 	case *check.Op:
 		return c.boolOp(e, t)
+	case *check.Apply:
+		return bit(c.apply(e, t))
+	case *check.Invoke:
+		return bit(c.invoke(e).bit)
 	}
 	return never
 }
 
 func (c *compiler) truth(e *check.Convert, t target) operand {
+	if e.X.Type().Class == check.Boolean {
+		return c.boolOperand(e.X, t)
+	}
 	w := c.word(e.X, anywhere)
-	at := c.bitAt(t)
+	at := c.bitAt(&t)
+	if e.X.Type().Class == check.Floating { // negative zero is zero
+		c.emit(instruction{op: opEqualReal, a: at, b: w, c: c.constant(0)})
+		return bit(at).inverted()
+	}
 	c.emit(instruction{op: opTruth, a: at, b: w})
 	return bit(at)
 }
 
-func (c *compiler) chooseBool(e *check.Choose, t target) operand {
-	at := c.bitAt(t)
+// choose compiles either of two values to one place.
+func (c *compiler) choose(e *check.Choose, t target) {
 	skip := c.jumpUnless(c.bool(e.If, anywhere))
-	c.bool(e.X, into(at))
+	c.value(e.X, t)
 	end := c.emit(instruction{op: opJump})
 	c.land([]int{skip})
-	c.bool(e.Y, into(at))
+	c.value(e.Y, t)
 	c.land([]int{end})
-	return bit(at)
+}
+
+// value compiles a single value of any class to a place.
+func (c *compiler) value(e check.Expr, t target) {
+	switch e.Type().Class {
+	case check.Boolean:
+		c.bool(e, t)
+	case check.Text:
+		c.text(e, t)
+	default:
+		c.word(e, t)
+	}
 }
 
 func (c *compiler) boolOp(e *check.Op, t target) operand {
-	if e.X.Type() != check.Bool {
+	if e.X.Type().Class != check.Boolean {
 		return c.compare(e, t)
 	}
 	switch e.Op {
@@ -170,8 +229,12 @@ func (c *compiler) boolOp(e *check.Op, t target) operand {
 	case check.Or:
 		return c.any(c.operandsOf(check.Or, e, nil), t)
 	}
-	x, y := c.boolOperand(e.X, anywhere), c.boolOperand(e.Y, anywhere)
-	at := c.bitAt(t)
+	x := c.boolOperand(e.X, anywhere)
+	if calls(e.Y) {
+		x = c.held([]operand{x})
+	}
+	y := c.boolOperand(e.Y, anywhere)
+	at := c.bitAt(&t)
 	c.emit(instruction{op: opXor, a: at, b: uint32(x), c: uint32(y)})
 	if e.Op == check.Equal {
 		return bit(at).inverted()
@@ -184,7 +247,34 @@ func (c *compiler) operandsOf(op check.Operator, e check.Expr, list []operand) [
 	if o, ok := e.(*check.Op); ok && o.Op == op && o.T == check.Bool {
 		return c.operandsOf(op, o.Y, c.operandsOf(op, o.X, list))
 	}
+	if calls(e) {
+		for i, o := range list {
+			list[i] = c.held([]operand{o})
+		}
+	}
 	return append(list, c.boolOperand(e, anywhere))
+}
+
+// calls reports whether an expression calls a function of one's own, which may
+// change variables: what was read before it must be kept.
+func calls(e check.Expr) bool {
+	switch e := e.(type) {
+	case *check.Invoke:
+		return true
+	case *check.Op:
+		return calls(e.X) || e.Y != nil && calls(e.Y)
+	case *check.Convert:
+		return calls(e.X)
+	case *check.Choose:
+		return calls(e.If) || calls(e.X) || calls(e.Y)
+	case *check.Apply:
+		for _, x := range e.X {
+			if calls(x) {
+				return true
+			}
+		}
+	}
+	return false
 }
 
 // all is TRUE where every operand is; any, where one is.
@@ -203,7 +293,7 @@ func (c *compiler) chain(two, many op, none operand, list []operand, t target) o
 	case 1:
 		return list[0]
 	}
-	at := c.bitAt(t)
+	at := c.bitAt(&t)
 	if len(list) == 2 {
 		c.emit(instruction{op: two, a: at, b: uint32(list[0]), c: uint32(list[1])})
 		return bit(at)
@@ -219,21 +309,31 @@ func unsigned64(t *check.Type) bool {
 }
 
 func (c *compiler) compare(e *check.Op, t target) operand {
-	x, y := c.word(e.X, anywhere), c.word(e.Y, anywhere)
-	at := c.bitAt(t)
+	var x, y uint32
+	class := e.X.Type().Class
+	if class == check.Text {
+		x, y = c.text(e.X, anywhere), c.text(e.Y, anywhere)
+	} else {
+		x, y = c.pair(e.X, e.Y)
+	}
+	at := c.bitAt(&t)
 	in := instruction{a: at, b: x, c: y}
-	wide := unsigned64(e.X.Type())
+	ops := [3]op{opEqual, opLess, opLessEqual}
 	switch {
-	case e.Op == check.Less && wide:
-		in.op = opLessUnsigned
-	case e.Op == check.LessEqual && wide:
-		in.op = opLessEqualUnsigned
-	case e.Op == check.Less:
-		in.op = opLess
-	case e.Op == check.LessEqual:
-		in.op = opLessEqual
+	case class == check.Text:
+		ops = [3]op{opEqualText, opLessText, opLessEqualText}
+	case class == check.Floating:
+		ops = [3]op{opEqualReal, opLessReal, opLessEqualReal}
+	case unsigned64(e.X.Type()):
+		ops = [3]op{opEqual, opLessUnsigned, opLessEqualUnsigned}
+	}
+	switch e.Op {
+	case check.Less:
+		in.op = ops[1]
+	case check.LessEqual:
+		in.op = ops[2]
 	default:
-		in.op = opEqual
+		in.op = ops[0]
 	}
 	c.emit(in)
 	if e.Op == check.NotEqual {
@@ -242,7 +342,18 @@ func (c *compiler) compare(e *check.Op, t target) operand {
 	return bit(at)
 }
 
-// word compiles any expression but a BOOL, with the same promise as bool.
+// pair compiles two words; the first is kept where the second calls a function.
+func (c *compiler) pair(x, y check.Expr) (uint32, uint32) {
+	a := c.word(x, anywhere)
+	if calls(y) {
+		kept := c.scratchWord()
+		c.emit(instruction{op: opMove, a: kept, b: a})
+		a = kept
+	}
+	return a, c.word(y, anywhere)
+}
+
+// word compiles any expression but a BOOL or a text, with the same promise as bool.
 func (c *compiler) word(e check.Expr, t target) uint32 {
 	w := c.wordOf(e, t)
 	if t.given && w != t.index {
@@ -257,34 +368,42 @@ func (c *compiler) wordOf(e check.Expr, t target) uint32 {
 	case *check.Const:
 		return c.constant(e.Value)
 	case *check.Ref:
-		return c.index(e.Variable, e.Member)
+		return c.load(e, t)
 	case *check.Convert:
 		return c.convert(e, t)
 	case *check.Choose:
-		at := c.wordAt(t)
-		skip := c.jumpUnless(c.bool(e.If, anywhere))
-		c.word(e.X, into(at))
-		end := c.emit(instruction{op: opJump})
-		c.land([]int{skip})
-		c.word(e.Y, into(at))
-		c.land([]int{end})
-		return at
+		c.choose(e, into(c.wordAt(&t)))
+		return t.index
 	case *check.Op:
 		return c.arithmetic(e, t)
+	case *check.Apply:
+		return c.apply(e, t)
+	case *check.Invoke:
+		return c.invoke(e).word
 	}
 	return 0
 }
 
 var wordOps = map[check.Operator]op{
 	check.Not: opNotWords, check.Negate: opNegate, check.And: opAndWords, check.Or: opOrWords, check.Xor: opXorWords,
-	check.Add: opAdd, check.Sub: opSub, check.Mul: opMul, check.Div: opDiv, check.Mod: opMod,
+	check.Add: opAdd, check.Sub: opSub, check.Mul: opMul, check.Div: opDiv, check.Mod: opMod, check.Power: opPower,
+}
+
+var realOps = map[check.Operator]op{
+	check.Negate: opNegateReal, check.Add: opAddReal, check.Sub: opSubReal, check.Mul: opMulReal, check.Div: opDivReal, check.Power: opPowerReal,
 }
 
 func (c *compiler) arithmetic(e *check.Op, t target) uint32 {
 	in := instruction{op: wordOps[e.Op]}
-	in.b = c.word(e.X, anywhere)
 	if e.Y != nil {
-		in.c = c.word(e.Y, anywhere)
+		in.b, in.c = c.pair(e.X, e.Y)
+	} else {
+		in.b = c.word(e.X, anywhere)
+	}
+	if e.T.Class == check.Floating {
+		in.op, in.n, in.a = realOps[e.Op], uint16(e.T.Bits), c.wordAt(&t)
+		c.emit(in)
+		return in.a
 	}
 	if unsigned64(e.T) {
 		switch in.op {
@@ -299,7 +418,7 @@ func (c *compiler) arithmetic(e *check.Op, t target) uint32 {
 	if !unsigned {
 		in.n = shift
 	}
-	in.a = c.wordAt(t)
+	in.a = c.wordAt(&t)
 	whole := c.at
 	c.at = e.At // a fault names the operation, not the whole statement
 	defer func() { c.at = whole }()
@@ -318,21 +437,24 @@ func (c *compiler) arithmetic(e *check.Op, t target) uint32 {
 const millisecond = 1_000_000
 
 func (c *compiler) convert(e *check.Convert, t target) uint32 {
-	from, to := e.X.Type(), e.T
-	if from == check.Bool {
+	from, to := e.X.Type().Plain(), e.T.Plain()
+	if from.Class == check.Floating || to.Class == check.Floating {
+		return c.convertReal(e.X, from, to, t)
+	}
+	if from.Class == check.Boolean {
 		o := c.bool(e.X, anywhere)
-		at := c.wordAt(t)
+		at := c.wordAt(&t)
 		c.emit(instruction{op: opWiden, a: at, b: uint32(o)})
 		return at
 	}
 	x := c.word(e.X, anywhere)
 	switch {
-	case from == check.Time:
+	case from.Class == check.Duration && to.Class != check.Duration:
 		scratch := c.scratchWord()
 		c.emit(instruction{op: opDiv, a: scratch, b: x, c: c.constant(millisecond)})
 		x = scratch
-	case to == check.Time:
-		at := c.wordAt(t)
+	case to.Class == check.Duration && from.Class != check.Duration:
+		at := c.wordAt(&t)
 		c.emit(instruction{op: opMul, a: at, b: x, c: c.constant(millisecond)})
 		return at
 	}
@@ -340,12 +462,39 @@ func (c *compiler) convert(e *check.Convert, t target) uint32 {
 	if shift == 0 || from.Bits < to.Bits && from.Class != check.Signed || from.Class == to.Class && from.Bits <= to.Bits {
 		return x
 	}
-	at := c.wordAt(t)
+	at := c.wordAt(&t)
 	wrap := opWrap
 	if to.Class != check.Signed {
 		wrap = opWrapUnsigned
 	}
 	c.emit(instruction{op: wrap, n: shift, a: at, b: x})
+	return at
+}
+
+// elementary lists the types that instructions name by index.
+var elementary = check.Elementary()
+
+func typeIndex(t *check.Type) uint16 {
+	for i, e := range elementary {
+		if e == t.Plain() {
+			return uint16(i)
+		}
+	}
+	return 0
+}
+
+func (c *compiler) convertReal(x check.Expr, from, to *check.Type, t target) uint32 {
+	w := uint32(0)
+	if from.Class == check.Boolean {
+		o := c.bool(x, anywhere)
+		w = c.scratchWord()
+		c.emit(instruction{op: opWiden, a: w, b: uint32(o)})
+		from = check.Usint
+	} else {
+		w = c.word(x, anywhere)
+	}
+	at := c.wordAt(&t)
+	c.emit(instruction{op: opConvert, n: typeIndex(from)<<8 | typeIndex(to), a: at, b: w})
 	return at
 }
 

@@ -10,10 +10,10 @@ import (
 // writes anything, so that each element sees what the ones before it wrote.
 
 func (c *compiler) rung(r *check.Rung) {
-	bits, words := c.usedBits, c.usedWords
+	bits, words, texts := c.usedBits, c.usedWords, c.usedTexts
 	c.at = r.At
 	c.series(r.Net, nil, false)
-	c.usedBits, c.usedWords = bits, words
+	c.usedBits, c.usedWords, c.usedTexts = bits, words, texts
 }
 
 // series compiles elements in order. wanted tells whether anything uses the
@@ -68,7 +68,7 @@ func follow(power []operand, o operand) []operand {
 func reads(e check.Element) bool {
 	switch e := e.(type) {
 	case *check.Contact:
-		return e.Operand != nil && (e.Memory == nil || e.Memory.Variable.Hidden)
+		return e.Operand != nil && !calls(e.Operand) && (e.Memory == nil || e.Memory.Variable.Hidden)
 	case *check.Series:
 		for _, x := range e.Elements {
 			if !reads(x) {
@@ -110,6 +110,9 @@ func (c *compiler) parallel(e *check.Parallel, power []operand, wanted bool) []o
 
 func (c *compiler) contact(e *check.Contact, power []operand) []operand {
 	if e.Memory == nil {
+		if calls(e.Operand) {
+			power = []operand{c.held(power)}
+		}
 		o := c.bool(e.Operand, anywhere)
 		if e.Kind == syntax.ClosedContact {
 			o = o.inverted()
@@ -130,7 +133,9 @@ func (c *compiler) contact(e *check.Contact, power []operand) []operand {
 		sensed = power[0]
 	}
 	at := c.scratchBit()
-	c.emit(instruction{op: edge, a: at, b: uint32(sensed), c: c.index(e.Memory.Variable, e.Memory.Member)})
+	memory, original := c.direct(e.Memory)
+	c.emit(instruction{op: edge, a: at, b: uint32(sensed), c: memory.base.bit})
+	c.storeBack(memory, original)
 	if e.Operand == nil {
 		return []operand{bit(at)}
 	}
@@ -138,15 +143,16 @@ func (c *compiler) contact(e *check.Contact, power []operand) []operand {
 }
 
 func (c *compiler) coil(e *check.Coil, power []operand, wanted bool) []operand {
-	at := c.index(e.Target.Variable, e.Target.Member)
 	if wanted {
 		power = []operand{c.held(power)}
 	}
+	place, original := c.direct(e.Target)
+	at := place.base.bit
 	if e.Kind == syntax.PlainCoil {
-		o := c.all(power, into(at))
-		if o != bit(at) {
+		if o := c.all(power, into(at)); o != bit(at) {
 			c.emit(instruction{op: opCopy, a: at, b: uint32(o)})
 		}
+		c.storeBack(place, original)
 		return power
 	}
 	o := c.all(power, anywhere)
@@ -158,10 +164,11 @@ func (c *compiler) coil(e *check.Coil, power []operand, wanted bool) []operand {
 	case syntax.ResetCoil:
 		c.emit(instruction{op: opReset, a: at, b: uint32(o)})
 	case syntax.RisingCoil:
-		c.emit(instruction{op: opRise, a: at, b: uint32(o), c: c.index(e.Memory.Variable, nil)})
+		c.emit(instruction{op: opRise, a: at, b: uint32(o), c: c.locate(e.Memory).base.bit})
 	case syntax.FallingCoil:
-		c.emit(instruction{op: opFall, a: at, b: uint32(o), c: c.index(e.Memory.Variable, nil)})
+		c.emit(instruction{op: opFall, a: at, b: uint32(o), c: c.locate(e.Memory).base.bit})
 	}
+	c.storeBack(place, original)
 	return power
 }
 
@@ -169,23 +176,31 @@ func (c *compiler) blockBox(e *check.BlockBox, power []operand) []operand {
 	if e.In == nil {
 		enable := c.held(power)
 		c.enabled(enable, func() { c.call(e.Call) })
-		if eno := e.Call.ENO; eno != nil {
-			c.emit(instruction{op: opCopy, a: c.index(eno.Variable, eno.Member), b: uint32(enable)})
+		if e.Call.ENO != nil {
+			c.storeBit(c.locate(e.Call.ENO), enable)
 		}
 		return []operand{enable}
 	}
-	at := c.index(e.Call.Instance, e.In)
-	if o := c.all(power, into(at)); o != bit(at) {
-		c.emit(instruction{op: opCopy, a: at, b: uint32(o)})
+	in := c.locate(e.Call.Instance.Select(e.In))
+	if len(in.dynamic) > 0 {
+		c.storeBit(in, c.held(power))
+	} else if o := c.all(power, into(in.base.bit)); o != bit(in.base.bit) {
+		c.emit(instruction{op: opCopy, a: in.base.bit, b: uint32(o)})
 	}
 	c.callStatement(e.Call)
-	return []operand{bit(c.index(e.Call.Instance, e.Out))}
+	return []operand{bit(c.load(e.Call.Instance.Select(e.Out), anywhere))}
 }
 
 func (c *compiler) functionBox(e *check.FunctionBox, power []operand) []operand {
 	enable := c.held(power)
 	if !e.Gate {
-		c.enabled(enable, func() { c.assign(e.Target, e.Value) })
+		c.enabled(enable, func() {
+			if e.Target != nil {
+				c.assign(e.Target, e.Value)
+			} else if call, ok := e.Value.(*check.Invoke); ok {
+				c.invoke(call)
+			}
+		})
 		return []operand{enable}
 	}
 	at := c.scratchBit()
@@ -193,7 +208,7 @@ func (c *compiler) functionBox(e *check.FunctionBox, power []operand) []operand 
 	c.enabled(enable, func() {
 		c.bool(e.Value, into(at))
 		if e.Target != nil {
-			c.emit(instruction{op: opCopy, a: c.index(e.Target.Variable, e.Target.Member), b: uint32(bit(at))})
+			c.storeBit(c.locate(e.Target), bit(at))
 		}
 	})
 	return []operand{bit(at)}

@@ -5,9 +5,12 @@ import "celandine/core/check"
 // block compiles statements; each gives its scratch back.
 func (c *compiler) block(list []check.Statement) {
 	for _, s := range list {
-		bits, words := c.usedBits, c.usedWords
+		bits, words, texts := c.usedBits, c.usedWords, c.usedTexts
 		c.statement(s)
-		c.usedBits, c.usedWords = bits, words
+		c.usedBits, c.usedWords, c.usedTexts = bits, words, texts
+		if c.tooLarge {
+			return
+		}
 	}
 }
 
@@ -19,6 +22,11 @@ func (c *compiler) statement(s check.Statement) {
 	case *check.Call:
 		c.at = s.At
 		c.callStatement(s)
+	case *check.Evaluate:
+		c.at = s.At
+		if call, ok := s.Value.(*check.Invoke); ok {
+			c.invoke(call)
+		}
 	case *check.If:
 		c.ifStatement(s)
 	case *check.Case:
@@ -67,15 +75,6 @@ func (c *compiler) loop(body func()) {
 	c.exits, c.continues = exits, continues
 }
 
-func (c *compiler) assign(target *check.Ref, value check.Expr) {
-	at := into(c.index(target.Variable, target.Member))
-	if target.Type() == check.Bool {
-		c.bool(value, at)
-		return
-	}
-	c.word(value, at)
-}
-
 func (c *compiler) callStatement(s *check.Call) {
 	enable := always
 	if s.Enable != nil {
@@ -83,7 +82,7 @@ func (c *compiler) callStatement(s *check.Call) {
 	}
 	c.enabled(enable, func() { c.call(s) })
 	if s.ENO != nil {
-		c.emit(instruction{op: opCopy, a: c.index(s.ENO.Variable, s.ENO.Member), b: uint32(enable)})
+		c.storeBit(c.locate(s.ENO), enable)
 	}
 }
 
@@ -96,27 +95,6 @@ func (c *compiler) enabled(enable operand, body func()) {
 	skip := c.jumpUnless(enable)
 	body()
 	c.land([]int{skip})
-}
-
-// call compiles the inputs, the block itself and the outputs.
-func (c *compiler) call(s *check.Call) {
-	l := layouts[s.Instance.Type.Block.Family()]
-	at := c.places[s.Instance.Storage()]
-	in := instruction{op: l.op, a: at.bit, b: at.word}
-	if count := s.Instance.Type.Block.Count; count != nil {
-		in.n = countIndex(count)
-	}
-	for _, b := range s.Inputs {
-		if k, ok := b.Value.(*check.Const); ok && b.Member.Name == l.preset {
-			in.c = c.constant(k.Value) + 1
-			continue
-		}
-		c.assign(&check.Ref{Variable: s.Instance, Member: b.Member}, b.Value)
-	}
-	c.emit(in)
-	for _, b := range s.Outputs {
-		c.assign(b.Target, &check.Ref{Variable: s.Instance, Member: b.Member})
-	}
 }
 
 func (c *compiler) ifStatement(s *check.If) {
@@ -172,21 +150,27 @@ func (c *compiler) caseLabel(l check.Label, value, flag uint32) int {
 // words side by side.
 func (c *compiler) forStatement(s *check.For) {
 	c.at = s.At
-	counter := c.index(s.Counter.Variable, s.Counter.Member)
+	place := c.locate(s.Counter)
+	counter := place.base.word
+	if len(place.dynamic) > 0 || s.Counter.Type().Base != nil {
+		counter = c.ownWords(1)
+	}
 	from := c.word(s.From, anywhere)
-	limit := uint32(len(c.code.words))
-	c.code.words = append(c.code.words, 0, 0)
+	limit := c.ownWords(2)
 	c.word(s.To, into(limit))
 	c.word(s.Step, into(limit+1))
 	c.emit(instruction{op: opMove, a: counter, b: from})
 	c.emit(instruction{op: opCheckStep, b: limit + 1})
 	c.loop(func() {
-		exit := c.emit(instruction{op: opForTest, n: countIndex(s.Counter.Type()), b: counter, c: limit})
+		exit := c.emit(instruction{op: opForTest, n: countIndex(s.Counter.Type().Plain()), b: counter, c: limit})
 		top := c.here()
+		if counter != place.base.word {
+			c.store(place, s.Counter.Type(), counter)
+		}
 		c.block(s.Body)
 		c.land(c.continues)
 		c.at = s.At
-		c.emit(instruction{op: opForNext, n: countIndex(s.Counter.Type()), a: top, b: counter, c: limit})
+		c.emit(instruction{op: opForNext, n: countIndex(s.Counter.Type().Plain()), a: top, b: counter, c: limit})
 		c.land([]int{exit})
 	})
 }

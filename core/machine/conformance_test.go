@@ -103,7 +103,9 @@ func compile(t testing.TB, text string, points []check.Point) *machine.Code {
 	require.Empty(t, problems)
 	program, problems := check.Check([]*syntax.File{file}, points)
 	require.NotNil(t, program, "%v", problems)
-	return machine.Compile(program)
+	code, problems := machine.Compile(program)
+	require.NotNil(t, code, "%v", problems)
+	return code
 }
 
 // A force holds against every write of a scan, and one on an input holds its image.

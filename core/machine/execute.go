@@ -1,5 +1,11 @@
 package machine
 
+import (
+	"math"
+
+	"celandine/core/check"
+)
+
 // A stop is why execute returned.
 type stop uint8
 
@@ -8,13 +14,15 @@ const (
 	outOfFuel
 	divided  // by zero
 	zeroStep // of a FOR
+	outside  // of an array's bounds
+	beyond   // a subrange's limits
 )
 
 // execute runs from pc until the end of the program or a fault, or until fuel
 // instructions have been executed. It returns where it stopped, and why.
 func (m *Machine) execute(pc, fuel int, now int64) (int, stop) {
 	code, operands := m.code.instructions, m.code.operands
-	bits, words := m.bits, m.words
+	bits, words, texts := m.bits, m.words, m.texts
 	for ; fuel > 0; fuel-- {
 		in := &code[pc]
 		pc++
@@ -83,6 +91,71 @@ func (m *Machine) execute(pc, fuel int, now int64) (int, stop) {
 			words[in.a] = words[in.b] ^ words[in.c]
 		case opNotWords:
 			words[in.a] = ^words[in.b]
+
+		case opPower:
+			words[in.a] = check.IntegerPower(words[in.b], words[in.c]) << in.n >> in.n
+		case opConvert:
+			words[in.a] = check.ConvertValue(elementary[in.n>>8], elementary[in.n&0xff], words[in.b])
+		case opAddReal:
+			words[in.a] = fromReal(in.n, toReal(words[in.b])+toReal(words[in.c]))
+		case opSubReal:
+			words[in.a] = fromReal(in.n, toReal(words[in.b])-toReal(words[in.c]))
+		case opMulReal:
+			words[in.a] = fromReal(in.n, toReal(words[in.b])*toReal(words[in.c]))
+		case opDivReal:
+			words[in.a] = fromReal(in.n, toReal(words[in.b])/toReal(words[in.c]))
+		case opNegateReal:
+			words[in.a] = fromReal(in.n, -toReal(words[in.b]))
+		case opPowerReal:
+			words[in.a] = fromReal(in.n, math.Pow(toReal(words[in.b]), toReal(words[in.c])))
+		case opEqualReal:
+			bits[in.a] = truth(toReal(words[in.b]) == toReal(words[in.c]))
+		case opLessReal:
+			bits[in.a] = truth(toReal(words[in.b]) < toReal(words[in.c]))
+		case opLessEqualReal:
+			bits[in.a] = truth(toReal(words[in.b]) <= toReal(words[in.c]))
+
+		case opMoveText:
+			texts[in.a] = cut(texts[in.b], int(in.n))
+		case opEqualText:
+			bits[in.a] = truth(texts[in.b] == texts[in.c])
+		case opLessText:
+			bits[in.a] = truth(texts[in.b] < texts[in.c])
+		case opLessEqualText:
+			bits[in.a] = truth(texts[in.b] <= texts[in.c])
+
+		case opOrdinal:
+			o := words[in.b] - words[in.c]
+			if uint64(o) >= uint64(words[in.c+1]) {
+				return pc - 1, outside
+			}
+			words[in.a] = o
+		case opCheckRange:
+			if v := words[in.b]; v < words[in.c] || v > words[in.c+1] {
+				return pc - 1, beyond
+			}
+		case opLoadBit:
+			bits[in.a] = bits[int64(in.b)+words[in.c]]
+		case opLoadWord:
+			words[in.a] = words[int64(in.b)+words[in.c]]
+		case opLoadText:
+			texts[in.a] = texts[int64(in.b)+words[in.c]]
+		case opStoreBit:
+			bits[int64(in.a)+words[in.c]] = bits[in.b]
+		case opStoreWord:
+			words[int64(in.a)+words[in.c]] = words[in.b]
+		case opStoreText:
+			texts[int64(in.a)+words[in.c]] = cut(texts[in.b], int(in.n))
+		case opCopyBits:
+			copy(bits[in.a:in.a+in.c], bits[in.b:in.b+in.c])
+		case opCopyWords:
+			copy(words[in.a:in.a+in.c], words[in.b:in.b+in.c])
+		case opCopyTexts:
+			copy(texts[in.a:in.a+in.c], texts[in.b:in.b+in.c])
+		case opApply:
+			if why := m.apply(in); why != finished {
+				return pc - 1, why
+			}
 
 		case opEqual:
 			bits[in.a] = truth(words[in.b] == words[in.c])
@@ -160,6 +233,17 @@ func truth(b bool) byte {
 		return 1
 	}
 	return 0
+}
+
+func toReal(v int64) float64 { return math.Float64frombits(uint64(v)) }
+
+// fromReal gives the bits of a real, rounded to single precision where bits is
+// 32. Rounding twice is harmless here: a float64 holds more than twice the digits.
+func fromReal(bits uint16, f float64) int64 {
+	if bits == 32 {
+		f = float64(float32(f))
+	}
+	return int64(math.Float64bits(f))
 }
 
 func quotient(o op, x, y int64) int64 {

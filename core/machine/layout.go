@@ -4,115 +4,211 @@ import (
 	"celandine/core/check"
 )
 
-// A layout tells where the members of a block instance lie, counted from its
-// first bit and its first word, and how many of each it has with its hidden state.
-type layout struct {
+// A block describes a standard function block: where its members lie, counted from the
+// instance's first bit and first word, and how much it has with its hidden state.
+type block struct {
 	op      op
 	members map[string]uint32
-	bits    uint32
-	words   uint32
+	size    extent
 	preset  string // the input that the block's instruction can load itself
 }
+
+// An extent is a number of bits, words and texts, or where they begin.
+type extent struct{ bit, word, text uint32 }
+
+func (e extent) plus(o extent) extent { return extent{e.bit + o.bit, e.word + o.word, e.text + o.text} }
+
+func (e extent) times(n uint32) extent { return extent{e.bit * n, e.word * n, e.text * n} }
 
 var timerMembers = map[string]uint32{"IN": 0, "Q": 1, "R": 2, "PT": 0, "ET": 1}
 
 // Hidden state: a timer has a phase bit at 3 and its start at word 2; an
 // accumulating timer has its last IN at bit 3 and its last call at word 2.
-var layouts = map[string]layout{
-	"SR":     {opSR, map[string]uint32{"S1": 0, "R": 1, "Q1": 2}, 3, 0, ""},
-	"RS":     {opRS, map[string]uint32{"S": 0, "R1": 1, "Q1": 2}, 3, 0, ""},
-	"R_TRIG": {opRTrig, map[string]uint32{"CLK": 0, "Q": 1}, 3, 0, ""},
-	"F_TRIG": {opFTrig, map[string]uint32{"CLK": 0, "Q": 1}, 3, 0, ""},
-	"TON":    {opTON, timerMembers, 4, 3, "PT"},
-	"TOF":    {opTOF, timerMembers, 4, 3, "PT"},
-	"TP":     {opTP, timerMembers, 4, 3, "PT"},
-	"TACC":   {opTACC, timerMembers, 4, 3, "PT"},
-	"CTU":    {opCTU, map[string]uint32{"CU": 0, "R": 1, "Q": 2, "PV": 0, "CV": 1}, 4, 2, "PV"},
-	"CTD":    {opCTD, map[string]uint32{"CD": 0, "LD": 1, "Q": 2, "PV": 0, "CV": 1}, 4, 2, "PV"},
-	"CTUD":   {opCTUD, map[string]uint32{"CU": 0, "CD": 1, "R": 2, "LD": 3, "QU": 4, "QD": 5, "PV": 0, "CV": 1}, 8, 2, "PV"},
+var blocks = map[string]block{
+	"SR":     {opSR, map[string]uint32{"S1": 0, "R": 1, "Q1": 2}, extent{3, 0, 0}, ""},
+	"RS":     {opRS, map[string]uint32{"S": 0, "R1": 1, "Q1": 2}, extent{3, 0, 0}, ""},
+	"R_TRIG": {opRTrig, map[string]uint32{"CLK": 0, "Q": 1}, extent{3, 0, 0}, ""},
+	"F_TRIG": {opFTrig, map[string]uint32{"CLK": 0, "Q": 1}, extent{3, 0, 0}, ""},
+	"TON":    {opTON, timerMembers, extent{4, 3, 0}, "PT"},
+	"TOF":    {opTOF, timerMembers, extent{4, 3, 0}, "PT"},
+	"TP":     {opTP, timerMembers, extent{4, 3, 0}, "PT"},
+	"TACC":   {opTACC, timerMembers, extent{4, 3, 0}, "PT"},
+	"CTU":    {opCTU, map[string]uint32{"CU": 0, "R": 1, "Q": 2, "PV": 0, "CV": 1}, extent{4, 2, 0}, "PV"},
+	"CTD":    {opCTD, map[string]uint32{"CD": 0, "LD": 1, "Q": 2, "PV": 0, "CV": 1}, extent{4, 2, 0}, "PV"},
+	"CTUD":   {opCTUD, map[string]uint32{"CU": 0, "CD": 1, "R": 2, "LD": 3, "QU": 4, "QD": 5, "PV": 0, "CV": 1}, extent{8, 2, 0}, "PV"},
 }
 
-// place is where a variable's storage begins.
-type place struct{ bit, word uint32 }
-
-// lay gives every variable its storage and name.
-func (c *compiler) lay(p *check.Program) {
-	c.code.bits = []byte{0} // the constant FALSE
-	for _, v := range p.Variables {
-		if v.Same != nil {
-			continue
-		}
-		c.places[v] = c.reserve(v)
-	}
-	for _, v := range p.Variables {
-		if v.Name == "FIRST_SCAN" && v.Role == check.System {
-			c.code.firstScan = c.places[v].bit
-		}
-		c.name(v)
-	}
-	c.code.liveBits, c.code.liveWords = len(c.code.bits), len(c.code.words)
-	c.code.sortNames()
+// sizes remembers how large types are and where variables lie in their unit.
+type sizes struct {
+	offsets map[*check.Variable]extent
+	units   map[*check.Unit]extent
 }
 
-func (c *compiler) reserve(v *check.Variable) place {
-	at := place{uint32(len(c.code.bits)), uint32(len(c.code.words))}
-	switch {
-	case v.Type.Block != nil:
-		l := layouts[v.Type.Block.Family()]
-		c.code.bits = append(c.code.bits, make([]byte, l.bits)...)
-		c.code.words = append(c.code.words, make([]int64, l.words)...)
-	case v.Type == check.Bool:
-		c.code.bits = append(c.code.bits, byte(v.Initial))
+func (s *sizes) of(t *check.Type) extent {
+	switch t.Class {
+	case check.Boolean:
+		return extent{bit: 1}
+	case check.Text:
+		return extent{text: 1}
+	case check.Array:
+		return s.of(t.Element).times(uint32(t.Count()))
+	case check.Structure:
+		var sum extent
+		for _, m := range t.Members {
+			sum = sum.plus(s.of(m.Type))
+		}
+		return sum
+	case check.Instance:
+		if t.Block.Unit == nil {
+			return blocks[t.Block.Family()].size
+		}
+		return s.unit(t.Block.Unit)
+	}
+	return extent{word: 1}
+}
+
+// unit returns the size of one instance of a function block, or of a
+// function's variables, and notes where each variable lies in it.
+func (s *sizes) unit(u *check.Unit) extent {
+	if sum, known := s.units[u]; known {
+		return sum
+	}
+	var sum extent
+	for _, v := range u.Variables {
+		s.offsets[v] = sum
+		if !v.InOut {
+			sum = sum.plus(s.of(v.Type))
+		}
+	}
+	s.units[u] = sum
+	return sum
+}
+
+// member returns where a member lies in its composition.
+func (s *sizes) member(t *check.Type, m *check.Member) extent {
+	if t.Class == check.Structure {
+		var sum extent
+		for _, other := range t.Members {
+			if other == m {
+				return sum
+			}
+			sum = sum.plus(s.of(other.Type))
+		}
+	}
+	if u := t.Block; u.Unit != nil {
+		s.unit(u.Unit)
+		return s.offsets[m.Variable]
+	}
+	at := blocks[t.Block.Family()].members[m.Name]
+	if m.Type.Class == check.Boolean {
+		return extent{bit: at}
+	}
+	return extent{word: at}
+}
+
+// image is memory with what it begins with.
+type image struct {
+	bits  []byte
+	words []int64
+	texts []string
+}
+
+func (i *image) end() extent {
+	return extent{uint32(len(i.bits)), uint32(len(i.words)), uint32(len(i.texts))}
+}
+
+// grow adds memory for a value of the type, begun with the initial value, which may be nil.
+func (s *sizes) grow(i *image, t *check.Type, initial *check.Value) {
+	if initial == nil {
+		initial = t.Initial
+	}
+	switch t.Class {
+	case check.Array:
+		for n := range t.Count() {
+			var one *check.Value
+			if initial != nil && n < int64(len(initial.Elements)) {
+				one = initial.Elements[n]
+			}
+			s.grow(i, t.Element, one)
+		}
+	case check.Structure:
+		for _, m := range t.Members {
+			s.grow(i, m.Type, memberValue(initial, m.Name, m.Initial))
+		}
+	case check.Instance:
+		s.growInstance(i, t, initial)
 	default:
-		c.code.words = append(c.code.words, v.Initial)
+		i.single(t, initial)
 	}
-	return at
 }
 
-func (c *compiler) name(v *check.Variable) {
-	s := v.Storage()
-	switch {
-	case v.Hidden && v.Role != check.System:
-		return
-	case v.Role == check.Input && v.Same == nil:
-		c.code.inputs = append(c.code.inputs, v.Name)
-	case v.Role == check.Output && v.Same == nil:
-		c.code.outputs = append(c.code.outputs, v.Name)
-	}
-	listed := false
-	for _, name := range []string{v.Name, v.Unit + "." + v.Name, v.Address} {
-		if name == "" || name[0] == '.' {
-			continue
-		}
-		for _, slot := range c.slotsOf(name, v, s) {
-			if c.code.addSlot(slot) && !listed {
-				c.code.names = append(c.code.names, slot.Name)
+func memberValue(v *check.Value, name string, otherwise *check.Value) *check.Value {
+	if v != nil {
+		for key, value := range v.Members {
+			if equalFold(key, name) && value != nil {
+				return value
 			}
 		}
-		listed = true
+	}
+	return otherwise
+}
+
+func (s *sizes) growInstance(i *image, t *check.Type, initial *check.Value) {
+	if t.Block.Unit == nil {
+		size := blocks[t.Block.Family()].size
+		i.bits = append(i.bits, make([]byte, size.bit)...)
+		i.words = append(i.words, make([]int64, size.word)...)
+		return
+	}
+	s.growUnit(i, t.Block.Unit, initial)
+}
+
+func (s *sizes) growUnit(i *image, u *check.Unit, initial *check.Value) {
+	s.unit(u)
+	for _, v := range u.Variables {
+		if !v.InOut {
+			s.grow(i, v.Type, memberValue(initial, v.Name, v.Initial))
+		}
 	}
 }
 
-// slotsOf returns the value under a name, or those of an instance's members.
-func (c *compiler) slotsOf(name string, v, storage *check.Variable) []Slot {
-	if v.Type.Block == nil {
-		return []Slot{{name, v.Type, v.Role == check.Input, v.Point, c.index(storage, nil)}}
+func (i *image) single(t *check.Type, initial *check.Value) {
+	number, text := t.Begin(), ""
+	if initial != nil {
+		number, text = initial.Number, initial.Text
 	}
-	var list []Slot
-	for _, m := range v.Type.Block.Members {
-		list = append(list, Slot{Name: name + "." + m.Name, Type: m.Type, index: c.index(storage, m)})
+	switch t.Class {
+	case check.Boolean:
+		i.bits = append(i.bits, byte(number))
+	case check.Text:
+		i.texts = append(i.texts, cut(text, t.Length))
+	default:
+		i.words = append(i.words, number)
 	}
-	return list
 }
 
-// index returns the bit or word where a variable or member lies.
-func (c *compiler) index(v *check.Variable, m *check.Member) uint32 {
-	at, t, offset := c.places[v.Storage()], v.Type, uint32(0)
-	if m != nil {
-		t, offset = m.Type, layouts[v.Type.Block.Family()].members[m.Name]
+// cut shortens a text to what its variable holds.
+func cut(s string, length int) string {
+	if len(s) > length {
+		return s[:length]
 	}
-	if t == check.Bool {
-		return at.bit + offset
+	return s
+}
+
+// lay gives every variable of the programs its storage.
+func (c *compiler) lay(p *check.Program) {
+	c.code.start.bits = []byte{0} // the constant FALSE
+	for _, v := range p.Variables {
+		if v.Same == nil {
+			c.places[v] = c.code.start.end()
+			c.sizes.grow(&c.code.start, v.Type, v.Initial)
+		}
 	}
-	return at.word + offset
+	for _, v := range p.Variables {
+		if v.Role == check.System {
+			c.code.firstScan = c.places[v].bit
+		}
+		c.code.root(v, c.places[v.Storage()])
+	}
+	c.code.live = c.code.start.end()
 }

@@ -83,6 +83,11 @@ func newRecorder(c *Code, script *signal.Trace, watch []string) (*recorder, erro
 
 func (r *recorder) record(m *Machine, scan int) {
 	for i, slot := range r.slots {
-		r.trace.Columns[i].Append(scan, m.Read(slot))
+		c := r.trace.Columns[i]
+		if c.Kind == signal.Text {
+			c.AppendText(scan, m.ReadText(slot))
+			continue
+		}
+		c.Append(scan, m.Read(slot))
 	}
 }

@@ -1,8 +1,10 @@
 package machine
 
 import (
+	"slices"
 	"time"
 
+	"celandine/core/check"
 	"celandine/core/source"
 )
 
@@ -16,18 +18,20 @@ type Machine struct {
 	scan   int // the next to be executed
 	bits   []byte
 	words  []int64
+	texts  []string
 	forces []force
 }
 
 // Start returns a machine before its first scan.
 func (c *Code) Start(period time.Duration) *Machine {
-	return &Machine{code: c, period: period, bits: append([]byte(nil), c.bits...), words: append([]int64(nil), c.words...)}
+	return &Machine{code: c, period: period,
+		bits: slices.Clone(c.start.bits), words: slices.Clone(c.start.words), texts: slices.Clone(c.start.texts)}
 }
 
 // A Fault ended a run. The scan in which it happened has no place in the trace.
 type Fault struct {
 	Scan    int
-	Code    string // divide, endless-loop, step
+	Code    string // divide, endless-loop, step, index, range
 	Message string
 	Span    source.Span
 }
@@ -37,17 +41,26 @@ func (m *Machine) Scans() int { return m.scan }
 
 // Read returns the present value of a slot.
 func (m *Machine) Read(s Slot) int64 {
-	if s.isBit() {
+	switch s.Type.Class {
+	case check.Boolean:
 		return int64(m.bits[s.index])
+	case check.Text:
+		return 0
 	}
 	return m.words[s.index]
 }
 
+// ReadText returns the present value of a slot that is a text.
+func (m *Machine) ReadText(s Slot) string { return m.texts[s.index] }
+
 // Write sets a value once; the logic may overwrite it in the next scan.
 func (m *Machine) Write(s Slot, v int64) {
-	if s.isBit() {
+	switch s.Type.Class {
+	case check.Boolean:
 		m.bits[s.index] = byte(v & 1)
 		return
+	case check.Text:
+		return // a text is not written from outside
 	}
 	m.words[s.index] = s.Type.Wrap(v)
 }
@@ -68,7 +81,7 @@ func (m *Machine) Force(s Slot, v int64) {
 // Release ends a force; the value stays until something writes it.
 func (m *Machine) Release(s Slot) {
 	for i, f := range m.forces {
-		if f.slot.index == s.index && f.slot.isBit() == s.isBit() {
+		if f.slot.index == s.index && (f.slot.Type.Class == check.Boolean) == (s.Type.Class == check.Boolean) {
 			m.forces = append(m.forces[:i], m.forces[i+1:]...)
 			return
 		}
@@ -114,6 +127,10 @@ func (m *Machine) fault(pc int, why stop) *Fault {
 		f.Code, f.Message = "divide", "This divides by zero."
 	case zeroStep:
 		f.Code, f.Message = "step", "This FOR has a step of zero, so it would never end."
+	case outside:
+		f.Code, f.Message = "index", "This index is outside the array."
+	case beyond:
+		f.Code, f.Message = "range", "This value is outside the limits of its type."
 	default:
 		f.Code = "endless-loop"
 		f.Message = "This scan executed more than 100,000 instructions: an endless loop. A loop cannot wait for an input; inputs change only between scans."

@@ -28,9 +28,10 @@ const (
 	Uint             // unsigned, for ULINT and LWORD
 	Real             // the bits of a float64
 	Time             // nanoseconds
+	Text             // an index into the column's texts
 )
 
-var kindNames = [...]string{"BOOL", "INT", "UINT", "REAL", "TIME"}
+var kindNames = [...]string{"BOOL", "INT", "UINT", "REAL", "TIME", "STRING"}
 
 // String returns the name that JSON uses for the kind.
 func (k Kind) String() string { return kindNames[k] }
@@ -124,6 +125,27 @@ type Column struct {
 	Name     string
 	Kind     Kind
 	Segments []Segment
+	Texts    []string // of a Text: what its values are indexes of
+}
+
+// AppendText records the text at a scan.
+func (c *Column) AppendText(scan int, text string) {
+	for i, known := range c.Texts {
+		if known == text {
+			c.Append(scan, int64(i))
+			return
+		}
+	}
+	c.Texts = append(c.Texts, text)
+	c.Append(scan, int64(len(c.Texts)-1))
+}
+
+// Format writes a value of the column as people read it.
+func (c *Column) Format(v int64) string {
+	if c.Kind == Text && v >= 0 && v < int64(len(c.Texts)) {
+		return c.Texts[v]
+	}
+	return c.Kind.Format(v)
 }
 
 // Append records the value at a scan, which must follow the last one given.

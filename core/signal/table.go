@@ -232,7 +232,7 @@ func (c *Column) Cell(scan int) string {
 	if c.Kind == Bool {
 		return strconv.FormatInt(c.At(scan), 10)
 	}
-	return c.Kind.Format(c.At(scan))
+	return c.Format(c.At(scan))
 }
 
 // rows lists the scans a table shows.

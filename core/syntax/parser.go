@@ -25,9 +25,7 @@ func Parse(file *source.File) (*File, source.List) {
 	p.advance()
 	f := &File{Source: file}
 	for p.token.Kind != EOF {
-		if u := p.unit(); u != nil {
-			f.Units = append(f.Units, u)
-		}
+		p.declaration(f)
 	}
 	f.Comments = p.scanner.comments
 	problems.Sort()
@@ -149,26 +147,26 @@ func (p *parser) skipTo(words ...string) {
 	}
 }
 
-func (p *parser) unit() *Unit {
+// declaration reads one TYPE, VAR_GLOBAL, FUNCTION, FUNCTION_BLOCK or PROGRAM.
+func (p *parser) declaration(f *File) {
 	start := p.token.Span
+	switch {
+	case p.token.Is("VAR_GLOBAL"):
+		f.Globals = append(f.Globals, p.section())
+		return
+	case p.acceptWord("TYPE"):
+		f.Types = append(f.Types, p.types(start)...)
+		return
+	}
 	for _, kind := range []UnitKind{Program, FunctionBlock, Function} {
 		if p.acceptWord(string(kind)) {
-			return p.unitOf(kind, start)
-		}
-	}
-	for _, word := range []string{"TYPE", "VAR_GLOBAL"} {
-		if p.token.Is(word) {
-			closing := map[string]string{"TYPE": "END_TYPE", "VAR_GLOBAL": "END_VAR"}[word]
-			p.report("unsupported", p.token.Span, "", "%s is not yet supported.", word)
-			p.skipTo(closing)
-			p.acceptWord(closing)
-			return nil
+			f.Units = append(f.Units, p.unitOf(kind, start))
+			return
 		}
 	}
 	p.report("syntax", p.token.Span, "Begin with PROGRAM name, and close with END_PROGRAM.", "Expected PROGRAM, found %s.", p.token.describe())
 	p.advance()
-	p.skipTo("PROGRAM", "FUNCTION_BLOCK", "FUNCTION", "TYPE")
-	return nil
+	p.skipTo("PROGRAM", "FUNCTION_BLOCK", "FUNCTION", "TYPE", "VAR_GLOBAL")
 }
 
 func (p *parser) unitOf(kind UnitKind, start source.Span) *Unit {
@@ -177,7 +175,7 @@ func (p *parser) unitOf(kind UnitKind, start source.Span) *Unit {
 	p.try(func() {
 		u.Name = p.name("the name of this " + string(kind))
 		if p.accept(Colon) {
-			u.Result = p.typeName()
+			u.Result = p.typeExpr()
 		}
 		p.accept(Semicolon)
 	})
@@ -187,7 +185,7 @@ func (p *parser) unitOf(kind UnitKind, start source.Span) *Unit {
 	u.Body = p.body(closing)
 	if !p.acceptWord(closing) {
 		p.report("syntax", u.Name.Span, "Write "+closing+" at its end.", "This %s has no %s.", kind, closing)
-		p.skipTo("PROGRAM", "FUNCTION_BLOCK", "FUNCTION", "TYPE")
+		p.skipTo("PROGRAM", "FUNCTION_BLOCK", "FUNCTION", "TYPE", "VAR_GLOBAL")
 	}
 	u.Span = start.To(p.last)
 	return u
@@ -264,12 +262,12 @@ func (p *parser) variable() *Variable {
 		p.fail("Write, for example, "+v.Names[0].Text+" : BOOL;", "The type of %s is missing.", v.Names[0].Text)
 	}
 	p.expect(Colon, "after the name")
-	v.Type = p.typeName()
+	v.Type = p.typeExpr()
 	if p.token.Kind == Equal {
 		p.fail("Write := for an initial value.", "= compares; it does not give a value.")
 	}
 	if p.accept(Assign) {
-		v.Initial = p.expression()
+		v.Initial = p.initial()
 	}
 	v.Span = v.Span.To(p.last)
 	p.semicolon("this declaration")
@@ -291,21 +289,6 @@ func (p *parser) variableName() Name {
 	n.Text = strings.Join(parts, "_")
 	p.report("name", n.Span, "Write "+n.Text+".", "A name has no space in it.")
 	return n
-}
-
-func (p *parser) typeName() *TypeName {
-	for _, word := range []string{"ARRAY", "STRUCT"} {
-		if p.token.Is(word) {
-			p.report("unsupported", p.token.Span, "", "%s is not yet supported.", word)
-			panic(failed{})
-		}
-	}
-	t := &TypeName{p.name("a type")}
-	if p.token.Kind == LBracket || p.token.Kind == LParen {
-		p.report("unsupported", p.token.Span, "", "A type with limits is not yet supported.")
-		panic(failed{})
-	}
-	return t
 }
 
 // semicolon takes the ; that ends something. Where it is missing but the next

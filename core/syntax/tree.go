@@ -14,8 +14,18 @@ import "celandine/core/source"
 // A File is one parsed text.
 type File struct {
 	Source   *source.File
+	Types    []*TypeDeclaration
+	Globals  []*Section // VAR_GLOBAL
 	Units    []*Unit
 	Comments []Comment
+}
+
+// A TypeDeclaration gives a type a name. Initial may be nil.
+type TypeDeclaration struct {
+	Name    Name
+	Type    TypeExpr
+	Initial Expr
+	Span    source.Span
 }
 
 // UnitKind tells what a unit is.
@@ -32,7 +42,7 @@ const (
 type Unit struct {
 	Kind     UnitKind
 	Name     Name
-	Result   *TypeName // of a function
+	Result   TypeExpr // of a function
 	Sections []*Section
 	Body     Body
 	Span     source.Span
@@ -57,15 +67,66 @@ type Section struct {
 type Variable struct {
 	Names   []Name
 	Address *Address // AT, or nil
-	Type    *TypeName
+	Type    TypeExpr
 	Initial Expr // or nil
 	Span    source.Span
 }
 
-// A TypeName names a type where one is declared.
-type TypeName struct {
-	Name
-}
+// A TypeExpr is a type where one is declared.
+type TypeExpr interface{ Place() source.Span }
+
+type (
+	// TypeName names a type.
+	TypeName struct{ Name }
+	// StringType is STRING or STRING[n]; Length may be nil.
+	StringType struct {
+		Length Expr
+		Span   source.Span
+	}
+	// SubrangeType is INT (0..100).
+	SubrangeType struct {
+		Base      Name
+		Low, High Expr
+		Span      source.Span
+	}
+	// EnumType is (idle, filling, done).
+	EnumType struct {
+		Values []Name
+		Span   source.Span
+	}
+	// ArrayType is ARRAY [a..b, c..d] OF Element.
+	ArrayType struct {
+		Ranges  []Bounds
+		Element TypeExpr
+		Span    source.Span
+	}
+	// StructType is STRUCT … END_STRUCT.
+	StructType struct {
+		Fields []*Variable
+		Span   source.Span
+	}
+)
+
+// Bounds are the first and last index of one dimension.
+type Bounds struct{ Low, High Expr }
+
+// Place returns where the type stands.
+func (t *TypeName) Place() source.Span { return t.Span }
+
+// Place returns where the type stands.
+func (t *StringType) Place() source.Span { return t.Span }
+
+// Place returns where the type stands.
+func (t *SubrangeType) Place() source.Span { return t.Span }
+
+// Place returns where the type stands.
+func (t *EnumType) Place() source.Span { return t.Span }
+
+// Place returns where the type stands.
+func (t *ArrayType) Place() source.Span { return t.Span }
+
+// Place returns where the type stands.
+func (t *StructType) Place() source.Span { return t.Span }
 
 // A Body is a *Text or a *Ladder.
 type Body interface{ body() }
@@ -296,6 +357,16 @@ type (
 		X    Expr
 		Span source.Span
 	}
+	// ArrayValue is [1, 2(0)], where an array begins.
+	ArrayValue struct {
+		Items []ArrayItem
+		Span  source.Span
+	}
+	// StructValue is (a := 1), where a structure begins.
+	StructValue struct {
+		Fields []Argument
+		Span   source.Span
+	}
 	// Call is name(arguments).
 	Call struct {
 		Callee    Expr
@@ -336,6 +407,18 @@ func (e *Binary) Place() source.Span { return e.X.Place().To(e.Y.Place()) }
 
 // Place returns where the expression stands.
 func (e *Paren) Place() source.Span { return e.Span }
+
+// An ArrayItem is a value, Count times; Count may be nil.
+type ArrayItem struct {
+	Count Expr
+	Value Expr
+}
+
+// Place returns where the expression stands.
+func (e *ArrayValue) Place() source.Span { return e.Span }
+
+// Place returns where the expression stands.
+func (e *StructValue) Place() source.Span { return e.Span }
 
 // Place returns where the expression stands.
 func (e *Call) Place() source.Span { return e.Span }

@@ -1,0 +1,321 @@
+package check
+
+import (
+	"fmt"
+	"strings"
+
+	"celandine/core/source"
+	"celandine/core/syntax"
+)
+
+// Limits of what one program may declare.
+const (
+	maxElements = 100_000 // of one array
+	maxString   = 1_000
+	maxCells    = 1_000_000 // single values in all
+)
+
+func lower(name string) string { return strings.ToLower(name) }
+
+// declaredType is a TYPE that is looked at when it is first used.
+type declaredType struct {
+	tree  *syntax.TypeDeclaration
+	typed *Type
+	busy  bool
+}
+
+// typeOf resolves a type where one is declared; nil after a report.
+func (c *checker) typeOf(e syntax.TypeExpr) *Type {
+	switch e := e.(type) {
+	case nil:
+		return nil
+	case *syntax.TypeName:
+		return c.typeNamed(e)
+	case *syntax.StringType:
+		return c.stringType(e)
+	case *syntax.SubrangeType:
+		return c.subrange(e)
+	case *syntax.EnumType:
+		return c.enumeration(e)
+	case *syntax.ArrayType:
+		return c.arrayType(e)
+	case *syntax.StructType:
+		return c.structure(e)
+	}
+	return nil
+}
+
+func (c *checker) typeNamed(n *syntax.TypeName) *Type {
+	if t := TypeNamed(n.Text); t != nil {
+		return t
+	}
+	if t := BlockNamed(n.Text); t != nil {
+		return t
+	}
+	if d := c.types[lower(n.Text)]; d != nil {
+		return c.declared(d)
+	}
+	if u := c.blocks[lower(n.Text)]; u != nil {
+		return c.blockType(u, n.Span)
+	}
+	hint := source.Meant(n.Text, c.typeNames())
+	if hint == "" {
+		hint = "The usual ones are BOOL, INT, DINT and TIME, and the blocks TON, TOF, TP, CTU, CTD, R_TRIG."
+	}
+	c.report("type", n.Span, hint, "There is no type named %s.", n.Text)
+	return nil
+}
+
+func (c *checker) typeNames() []string {
+	var names []string
+	for _, t := range elementary {
+		names = append(names, t.Name)
+	}
+	for name := range standard {
+		names = append(names, name)
+	}
+	for _, d := range c.types {
+		names = append(names, d.tree.Name.Text)
+	}
+	for _, u := range c.blocks {
+		names = append(names, u.tree.Name.Text)
+	}
+	return names
+}
+
+func (c *checker) declared(d *declaredType) *Type {
+	if d.typed != nil {
+		return d.typed
+	}
+	if d.busy {
+		c.report("recursion", d.tree.Name.Span, "", "The type %s contains itself.", d.tree.Name.Text)
+		return nil
+	}
+	d.busy = true
+	t := c.typeOf(d.tree.Type)
+	d.busy = false
+	if t == nil {
+		return nil
+	}
+	if _, alias := d.tree.Type.(*syntax.TypeName); !alias || d.tree.Initial != nil {
+		own := *t
+		own.Name = d.tree.Name.Text
+		if t.Class == Enumeration {
+			c.enumNames(&own)
+		} else if alias && t.IsSingle() && own.Base == nil {
+			own.Base, own.Low, own.High = t, -1<<63, 1<<63-1 // the same values, beginning elsewhere
+		}
+		t = &own
+	}
+	if d.tree.Initial != nil {
+		t.Initial = c.initial(d.tree.Initial, t)
+	}
+	d.typed = t
+	return t
+}
+
+func (c *checker) stringType(e *syntax.StringType) *Type {
+	if e.Length == nil {
+		return String
+	}
+	n, ok := c.constant(e.Length, Lint)
+	if !ok {
+		return nil
+	}
+	if n < 1 || n > maxString {
+		c.report("too-large", e.Span, "", "A STRING holds 1 to %d characters.", maxString)
+		return nil
+	}
+	return &Type{Name: fmt.Sprintf("STRING[%d]", n), Class: Text, Length: int(n)}
+}
+
+func (c *checker) subrange(e *syntax.SubrangeType) *Type {
+	base := c.typeNamed(&syntax.TypeName{Name: e.Base})
+	if base == nil {
+		return nil
+	}
+	if !base.IsInteger() {
+		c.report("type", e.Base.Span, "", "Only whole numbers have a subrange; %s is none.", base.Name)
+		return nil
+	}
+	low, ok1 := c.constant(e.Low, base)
+	high, ok2 := c.constant(e.High, base)
+	if !ok1 || !ok2 {
+		return nil
+	}
+	if low > high {
+		c.report("range", e.Span, "Write the lesser value first.", "This range is empty.")
+		return nil
+	}
+	return &Type{Name: fmt.Sprintf("%s (%d..%d)", base.Name, low, high), Class: base.Class, Bits: base.Bits, Base: base, Low: low, High: high}
+}
+
+func (c *checker) enumeration(e *syntax.EnumType) *Type {
+	t := &Type{Name: "(" + e.Values[0].Text + ", …)", Class: Enumeration, Bits: 16}
+	for _, v := range e.Values {
+		if old := c.enums[lower(v.Text)]; old != nil {
+			c.report("duplicate", v.Span, "Give one of them another name.", "%s is a value of an enumeration already.", v.Text)
+			continue
+		}
+		t.Values = append(t.Values, v.Text)
+	}
+	c.enumNames(t)
+	return t
+}
+
+// enumNames makes the values known by their names alone.
+func (c *checker) enumNames(t *Type) {
+	for i, name := range t.Values {
+		c.enums[lower(name)] = &Const{T: t, Value: int64(i)}
+	}
+}
+
+func (c *checker) arrayType(e *syntax.ArrayType) *Type {
+	element := c.typeOf(e.Element)
+	t := &Type{Class: Array, Element: element}
+	var words []string
+	for _, r := range e.Ranges {
+		low, ok1 := c.constant(r.Low, Lint)
+		high, ok2 := c.constant(r.High, Lint)
+		if !ok1 || !ok2 {
+			return nil
+		}
+		if low > high || high-low >= maxElements {
+			c.report("range", r.Low.Place().To(r.High.Place()), fmt.Sprintf("Write the first index, then the last; at most %d elements.", maxElements), "An array cannot go from %d to %d.", low, high)
+			return nil
+		}
+		t.Bounds = append(t.Bounds, Bounds{low, high})
+		words = append(words, fmt.Sprintf("%d..%d", low, high))
+		if t.Count() > maxElements {
+			c.report("too-large", e.Span, "", "This array has %d elements; the limit is %d.", t.Count(), maxElements)
+			return nil
+		}
+	}
+	if element == nil {
+		return nil
+	}
+	t.Name = "ARRAY [" + strings.Join(words, ", ") + "] OF " + element.Name
+	if cells(t) > maxCells {
+		c.report("too-large", e.Span, "", "This array holds %d values; a program may hold %d.", cells(t), maxCells)
+		return nil
+	}
+	return t
+}
+
+// cells counts the single values in a type.
+func cells(t *Type) int64 {
+	switch t.Class {
+	case Array:
+		return t.Count() * cells(t.Element)
+	case Structure:
+		sum := int64(0)
+		for _, m := range t.Members {
+			sum += cells(m.Type)
+		}
+		return sum
+	case Instance:
+		sum := int64(8)
+		if t.Block.Unit != nil {
+			for _, v := range t.Block.Unit.Variables {
+				if v.Type != nil {
+					sum += cells(v.Type)
+				}
+			}
+		}
+		return sum
+	}
+	return 1
+}
+
+func (c *checker) structure(e *syntax.StructType) *Type {
+	t := &Type{Name: "STRUCT", Class: Structure}
+	for _, f := range e.Fields {
+		ft := c.typeOf(f.Type)
+		if ft == nil {
+			continue
+		}
+		if ft.Class == Instance {
+			c.report("type", f.Type.Place(), "Declare the block in VAR.", "A structure cannot hold a function block.")
+			continue
+		}
+		var initial *Value
+		if f.Initial != nil {
+			initial = c.initial(f.Initial, ft)
+		}
+		for _, n := range f.Names {
+			if memberNamed(t.Members, n.Text) != nil {
+				c.report("duplicate", n.Span, "Give one of them another name.", "The field %s stands twice.", n.Text)
+			}
+			t.Members = append(t.Members, &Member{Name: n.Text, Type: ft, Initial: initial})
+		}
+	}
+	return t
+}
+
+// A pending unit is a function or function block; its face is made when first used.
+type pending struct {
+	tree  *syntax.Unit
+	unit  *Unit
+	typed *Type // of a function block
+	scope map[string]*Variable
+	busy  bool
+	faced bool
+}
+
+// face declares a unit's variables.
+func (c *checker) face(u *pending) bool {
+	if u.faced {
+		return true
+	}
+	if u.busy {
+		return false
+	}
+	u.busy = true
+	scope, name, owner := c.scope, c.unitName, c.owner
+	u.scope = map[string]*Variable{}
+	c.scope, c.unitName, c.owner = u.scope, u.tree.Name.Text, u.unit
+	if u.tree.Kind == syntax.Function {
+		c.result(u)
+	}
+	for _, s := range u.tree.Sections {
+		c.section(s)
+	}
+	c.scope, c.unitName, c.owner = scope, name, owner
+	u.busy, u.faced = false, true
+	return true
+}
+
+// result declares the variable named like the function, which it returns.
+func (c *checker) result(u *pending) {
+	if u.tree.Result == nil {
+		c.report("type", u.tree.Name.Span, "Write, for example, FUNCTION "+u.tree.Name.Text+" : INT.", "The function %s has no type.", u.tree.Name.Text)
+	}
+	t := c.typeOf(u.tree.Result)
+	if t != nil && !t.IsSingle() {
+		c.report("type", u.tree.Result.Place(), "Give the rest through VAR_OUTPUT.", "A function returns a single value.")
+		t = nil
+	}
+	v := &Variable{Name: u.tree.Name.Text, Type: t, Owner: u.unit, Temp: true, Unit: u.tree.Name.Text, Span: u.tree.Name.Span}
+	u.unit.Result = v
+	u.unit.Variables = append(u.unit.Variables, v)
+	u.scope[lower(v.Name)] = v
+}
+
+// blockType returns the type of a function block of one's own.
+func (c *checker) blockType(u *pending, at source.Span) *Type {
+	if u.typed == nil {
+		u.typed = &Type{Name: u.tree.Name.Text, Class: Instance, Block: &Block{Name: u.tree.Name.Text, Purpose: "function block", Unit: u.unit}}
+	}
+	if !c.face(u) {
+		c.report("recursion", at, "A block may hold other blocks, but not itself.", "The function block %s contains itself.", u.tree.Name.Text)
+		return nil
+	}
+	if u.typed.Block.Members == nil {
+		for _, v := range u.unit.Variables {
+			if v.Type != nil && (v.Role == Input || v.Role == Output || v.InOut) {
+				u.typed.Block.Members = append(u.typed.Block.Members, &Member{Name: v.Name, Type: v.Type, Output: v.Role == Output, InOut: v.InOut, Variable: v})
+			}
+		}
+	}
+	return u.typed
+}

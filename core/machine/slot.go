@@ -1,0 +1,206 @@
+package machine
+
+import (
+	"sort"
+	"strconv"
+	"strings"
+
+	"celandine/core/check"
+	"celandine/core/signal"
+)
+
+func equalFold(a, b string) bool { return strings.EqualFold(a, b) }
+
+// A Slot is where a named single value lives.
+type Slot struct {
+	Name  string // as declared
+	Type  *check.Type
+	Input bool
+	Point bool
+	index uint32
+}
+
+// root is a variable that names begin with.
+type root struct {
+	variable *check.Variable
+	at       extent
+}
+
+// root makes a variable known by its name, by program.name, and by its address.
+func (c *Code) root(v *check.Variable, at extent) {
+	switch {
+	case v.Hidden && v.Role != check.System:
+		return
+	case v.Role == check.Input && v.Same == nil:
+		c.inputs = append(c.inputs, v.Name)
+	case v.Role == check.Output && v.Same == nil:
+		c.outputs = append(c.outputs, v.Name)
+	}
+	listed := false
+	for _, name := range []string{v.Name, v.Unit + "." + v.Name, v.Address} {
+		if name == "" || name[0] == '.' {
+			continue
+		}
+		if _, taken := c.roots[strings.ToLower(name)]; taken {
+			continue
+		}
+		c.roots[strings.ToLower(name)] = root{v, at}
+		if !listed {
+			c.list(name, v.Type)
+			listed = true
+		}
+	}
+}
+
+// listedElements is how many elements of an array have their names listed.
+const listedElements = 16
+
+// list adds the names of the single values in a type to the names.
+func (c *Code) list(name string, t *check.Type) {
+	switch t.Class {
+	case check.Array:
+		if len(t.Bounds) == 1 {
+			for n := t.Bounds[0].Low; n <= t.Bounds[0].High && n < t.Bounds[0].Low+listedElements; n++ {
+				c.list(name+"["+strconv.FormatInt(n, 10)+"]", t.Element)
+			}
+		}
+	case check.Structure:
+		for _, m := range t.Members {
+			c.list(name+"."+m.Name, m.Type)
+		}
+	case check.Instance:
+		for _, m := range t.Block.Members {
+			if !m.InOut {
+				c.list(name+"."+m.Name, m.Type)
+			}
+		}
+	default:
+		c.names = append(c.names, name)
+	}
+}
+
+// Slot finds a value by the name that a watch list uses: mist_valve,
+// settle.ET, trays[3], or program.name where programs share names. Inside a function block of one's own its
+// internal variables are found too.
+func (c *Code) Slot(name string) (Slot, bool) {
+	first, rest := cutPath(name)
+	r, ok := c.roots[strings.ToLower(first)]
+	if !ok && strings.HasPrefix(rest, ".") { // program.name, or an address with a dot
+		second, further := cutPath(rest[1:])
+		if r, ok = c.roots[strings.ToLower(first+"."+second)]; ok {
+			first, rest = first+"."+second, further
+		}
+	}
+	if !ok {
+		return Slot{}, false
+	}
+	s := Slot{Name: r.variable.Name, Type: r.variable.Type, Input: r.variable.Role == check.Input, Point: r.variable.Point}
+	if !equalFold(first, s.Name) {
+		s.Name = first
+	}
+	return c.walk(s, r.at, rest)
+}
+
+// cutPath splits settle.ET into settle and .ET, trays[3].x into trays and [3].x.
+func cutPath(name string) (first, rest string) {
+	if i := strings.IndexAny(name, ".["); i > 0 {
+		return name[:i], name[i:]
+	}
+	return name, ""
+}
+
+// walk follows .member and [index] to a single value.
+func (c *Code) walk(s Slot, at extent, rest string) (Slot, bool) {
+	for rest != "" {
+		var ok bool
+		if rest[0] == '.' {
+			var field string
+			field, rest = cutPath(rest[1:])
+			s, at, ok = c.step(s, at, field)
+		} else {
+			var inside string
+			inside, rest, ok = strings.Cut(rest[1:], "]")
+			if ok {
+				s, at, ok = c.elementSlot(s, at, inside)
+			}
+		}
+		if !ok {
+			return Slot{}, false
+		}
+		s.Input, s.Point = false, false
+	}
+	switch s.Type.Class {
+	case check.Boolean:
+		s.index = at.bit
+	case check.Text:
+		s.index = at.text
+	default:
+		s.index = at.word
+	}
+	return s, s.Type.IsSingle()
+}
+
+func (c *Code) step(s Slot, at extent, field string) (Slot, extent, bool) {
+	t := s.Type
+	if t.Class == check.Instance && t.Block.Unit != nil {
+		c.sizes.unit(t.Block.Unit)
+		for _, v := range t.Block.Unit.Variables {
+			if equalFold(v.Name, field) && !v.InOut && !v.Hidden {
+				s.Name, s.Type = s.Name+"."+v.Name, v.Type
+				return s, at.plus(c.sizes.offsets[v]), true
+			}
+		}
+		return s, at, false
+	}
+	members := t.Members
+	if t.Class == check.Instance {
+		members = t.Block.Members
+	}
+	for _, m := range members {
+		if equalFold(m.Name, field) {
+			s.Name, s.Type = s.Name+"."+m.Name, m.Type
+			return s, at.plus(c.sizes.member(t, m)), true
+		}
+	}
+	return s, at, false
+}
+
+func (c *Code) elementSlot(s Slot, at extent, inside string) (Slot, extent, bool) {
+	t := s.Type
+	parts := strings.Split(inside, ",")
+	if t.Class != check.Array || len(parts) != len(t.Bounds) {
+		return s, at, false
+	}
+	ordinal := int64(0)
+	for i, p := range parts {
+		n, err := strconv.ParseInt(strings.TrimSpace(p), 10, 64)
+		b := t.Bounds[i]
+		if err != nil || n < b.Low || n > b.High {
+			return s, at, false
+		}
+		ordinal = ordinal*(b.High-b.Low+1) + n - b.Low
+	}
+	s.Name, s.Type = s.Name+"["+inside+"]", t.Element
+	return s, at.plus(c.sizes.of(t.Element).times(uint32(ordinal))), true
+}
+
+// Names lists the names of the values, the elements of long arrays but in
+// part, in alphabetical order.
+func (c *Code) Names() []string { return c.names }
+
+// Inputs lists the names of the inputs in the order of declaration.
+func (c *Code) Inputs() []string { return c.inputs }
+
+// Outputs lists the names of the outputs in the order of declaration.
+func (c *Code) Outputs() []string { return c.outputs }
+
+func (c *Code) sortNames() { sort.Strings(c.names) }
+
+// KindOf returns the kind of a named value, for reading scan tables.
+func (c *Code) KindOf(name string) (signal.Kind, bool) {
+	s, ok := c.Slot(name)
+	if !ok {
+		return 0, false
+	}
+	return s.Type.Kind(), true
+}
