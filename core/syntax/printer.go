@@ -68,9 +68,18 @@ func (p *printer) line(end int, words ...string) {
 	p.flush(end)
 }
 
+// sameLine reports whether nothing but what ends a line of code stands between
+// two places on one line.
 func (p *printer) sameLine(a, b int) bool {
 	text := p.file.Text
-	return a <= b && b <= len(text) && !strings.Contains(text[a:b], "\n")
+	if a > b || b > len(text) || strings.Contains(text[a:b], "\n") {
+		return false
+	}
+	switch strings.ToUpper(strings.Trim(text[a:b], " \t\r;:")) {
+	case "", "THEN", "DO", "OF":
+		return true
+	}
+	return false
 }
 
 // flush prints the comments before a place, each on a line of its own.
@@ -88,7 +97,7 @@ func (p *printer) indented(print func()) {
 }
 
 func (p *printer) typeDeclaration(t *TypeDeclaration) {
-	p.line(t.Span.Start, "TYPE")
+	p.line(p.end, "TYPE")
 	p.indented(func() {
 		words := t.Name.Text + " : " + p.typeExpr(t.Type)
 		if t.Initial != nil {
@@ -156,7 +165,7 @@ func (p *printer) section(s *Section) {
 	if s.Retain {
 		words += " RETAIN"
 	}
-	p.line(s.Span.Start, words)
+	p.line(s.Span.Start+len(s.Word), words)
 	p.indented(func() {
 		for _, v := range s.Variables {
 			p.flush(v.Span.Start)
