@@ -142,4 +142,5 @@ type Code struct {
 	inputs       []string
 	outputs      []string
 	firstScan    uint32
+	timers       []timer
 }

@@ -19,6 +19,7 @@ func Compile(p *check.Program) (*Code, source.List) {
 		constants: map[int64]uint32{},
 		literals:  map[string]uint32{},
 		inouts:    map[*check.Variable]location{},
+		timers:    map[uint32]int{},
 	}
 	c.lay(p)
 	for _, u := range p.Units {
@@ -44,7 +45,10 @@ type compiler struct {
 	at        source.Span // what is being compiled
 	frame     extent      // of the function or block being compiled
 	inouts    map[*check.Variable]location
+	timers    map[uint32]int // by the word of the elapsed time
 	tooLarge  bool
+	loops     int  // that what is being compiled stands in
+	foreseen  bool // the elapsed time being read is compared with a constant
 	// Scratch is used like a stack: a statement gives back what it took.
 	freeBits, freeWords, freeTexts []uint32
 	usedBits, usedWords, usedTexts int
@@ -314,7 +318,9 @@ func (c *compiler) compare(e *check.Op, t target) operand {
 	if class == check.Text {
 		x, y = c.text(e.X, anywhere), c.text(e.Y, anywhere)
 	} else {
+		c.foreseen = c.threshold(e.X, e.Y) || c.threshold(e.Y, e.X)
 		x, y = c.pair(e.X, e.Y)
+		c.foreseen = false
 	}
 	at := c.bitAt(&t)
 	in := instruction{a: at, b: x, c: y}

@@ -130,7 +130,15 @@ func (c *compiler) load(r *check.Ref, t target) uint32 {
 	l := c.locate(r)
 	of, load, _ := access(r.Type())
 	if len(l.dynamic) == 0 {
+		if load == opLoadWord && !c.foreseen {
+			c.readsElapsed(l.base.word)
+		}
 		return of(l.base)
+	}
+	if r.Type().Class == check.Duration { // it may be the elapsed time of any timer
+		for i := range c.code.timers {
+			c.code.timers[i].opaque = true
+		}
 	}
 	offset := c.offset(l, of)
 	var at uint32
@@ -196,7 +204,11 @@ func (c *compiler) storeBack(place location, original *location) {
 }
 
 // assign writes a value to what a reference names.
-func (c *compiler) assign(r *check.Ref, value check.Expr) { c.assignTo(c.locate(r), r.Type(), value) }
+func (c *compiler) assign(r *check.Ref, value check.Expr) {
+	l := c.locate(r)
+	c.writesPreset(r, l)
+	c.assignTo(l, r.Type(), value)
+}
 
 func (c *compiler) assignTo(l location, t *check.Type, value check.Expr) {
 	if !t.IsSingle() {

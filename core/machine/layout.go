@@ -202,6 +202,7 @@ func (c *compiler) lay(p *check.Program) {
 		if v.Same == nil {
 			c.places[v] = c.code.start.end()
 			c.sizes.grow(&c.code.start, v.Type, v.Initial)
+			c.timersIn(v.Type, c.places[v])
 		}
 	}
 	for _, v := range p.Variables {

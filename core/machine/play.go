@@ -15,29 +15,101 @@ type Run struct {
 }
 
 // Play runs the program from its start through every scan of a script, whose
-// columns are inputs, and records the values named in watch. An unknown name is an error.
+// columns are inputs, and records the values named in watch. An unknown name is an error. Scans in
+// which nothing but elapsed times would change are not executed; the trace is the one that [Code.Step] gives.
 func (c *Code) Play(script *signal.Trace, watch []string) (*Run, error) {
-	m := c.Start(script.Period)
+	run, _, err := c.play(script, watch, (*player).skip)
+	return run, err
+}
+
+// Step does what Play does and executes every scan.
+func (c *Code) Step(script *signal.Trace, watch []string) (*Run, error) {
+	run, _, err := c.play(script, watch, (*player).step)
+	return run, err
+}
+
+// player plays one script.
+type player struct {
+	m        *Machine
+	recorder *recorder
+	events   []event
+	scans    int
+}
+
+func (c *Code) play(script *signal.Trace, watch []string, how func(*player) *Fault) (*Run, *Machine, error) {
 	r, err := newRecorder(c, script, watch)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	events, err := c.events(script)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
-	for scan := 0; scan < script.Scans; scan++ {
-		for len(events) > 0 && events[0].scan <= scan {
-			m.Write(events[0].slot, events[0].value)
-			events = events[1:]
-		}
-		if fault := m.Scan(); fault != nil {
-			r.trace.Scans = scan
-			return &Run{r.trace, fault}, nil
-		}
-		r.record(m, scan)
+	p := &player{c.Start(script.Period), r, events, script.Scans}
+	run := &Run{Trace: r.trace}
+	if run.Fault = how(p); run.Fault != nil {
+		r.trace.Scans = run.Fault.Scan
 	}
-	return &Run{Trace: r.trace}, nil
+	return run, p.m, nil
+}
+
+// one executes and records a scan.
+func (p *player) one(scan int) *Fault {
+	for len(p.events) > 0 && p.events[0].scan <= scan {
+		p.m.Write(p.events[0].slot, p.events[0].value)
+		p.events = p.events[1:]
+	}
+	if fault := p.m.Scan(); fault != nil {
+		return fault
+	}
+	p.recorder.record(p.m, scan)
+	return nil
+}
+
+func (p *player) step() *Fault {
+	for scan := range p.scans {
+		if fault := p.one(scan); fault != nil {
+			return fault
+		}
+	}
+	return nil
+}
+
+// quiet returns the scans from one on before the next input changes or the script ends.
+func (p *player) quiet(scan int) int {
+	if len(p.events) > 0 {
+		return p.events[0].scan - scan
+	}
+	return p.scans - scan
+}
+
+func (p *player) skip() *Fault {
+	probe := newProber(p.m)
+	for scan := 0; scan < p.scans; scan++ {
+		look := scan >= probe.next && p.quiet(scan) > 0
+		if look {
+			probe.before()
+		}
+		if fault := p.one(scan); fault != nil {
+			return fault
+		}
+		if !look {
+			continue
+		}
+		n := probe.still(scan, p.quiet(scan+1))
+		if n == 0 {
+			continue
+		}
+		// Two scans suffice for a column to know its slope.
+		for range 2 {
+			scan++
+			probe.advance(1)
+			p.recorder.record(p.m, scan)
+		}
+		probe.advance(n - 2)
+		scan += n - 2
+	}
+	return nil
 }
 
 // event is an input's new value from a scan on.
