@@ -120,8 +120,10 @@ func (m *Machine) run(now int64) (int, stop) {
 	return pc, why
 }
 
-func (m *Machine) fault(pc int, why stop) *Fault {
-	f := &Fault{Scan: m.scan, Span: m.code.spans[pc]}
+func (m *Machine) fault(pc int, why stop) *Fault { return faultOf(m.scan, why, m.code.spans[pc]) }
+
+func faultOf(scan int, why stop, at source.Span) *Fault {
+	f := &Fault{Scan: scan, Span: at}
 	switch why {
 	case divided:
 		f.Code, f.Message = "divide", "This divides by zero."

@@ -138,13 +138,18 @@ func randomScript(t *rapid.T, period time.Duration) *signal.Trace {
 }
 
 func compileText(t require.TestingT, text string) *Code {
+	code, _ := compileProgram(t, text)
+	return code
+}
+
+func compileProgram(t require.TestingT, text string) (*Code, *check.Program) {
 	tree, problems := syntax.Parse(source.NewFile("p", text))
 	require.Empty(t, problems, text)
 	program, problems := check.Check([]*syntax.File{tree}, nil)
 	require.NotNil(t, program, "%v\n%s", problems, text)
 	code, problems := Compile(program)
 	require.NotNil(t, code, "%v", problems)
-	return code
+	return code, program
 }
 
 // Skipping gives the trace, the fault and the final state that executing every scan gives.

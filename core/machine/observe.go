@@ -1,0 +1,538 @@
+package machine
+
+import (
+	"time"
+
+	"celandine/core/check"
+	"celandine/core/source"
+	"celandine/core/syntax"
+)
+
+// An Observer runs a checked program on its tree, as the language page says and
+// without the register code. It is slow, and tells what the code cannot: the power at every rung element and the
+// value of every expression. Tests hold the code to what it finds.
+type Observer struct {
+	program *check.Program
+	period  time.Duration
+	scan    int
+	roots   map[*check.Variable]*cell
+	frame   map[*check.Variable]*cell // of the function or block that runs
+	steps   int
+	at      source.Span
+	// Power, where it is set, is told of every element that power reaches or not.
+	Power func(e check.Element, in, out bool)
+	// Value, where it is set, is told of every expression's value.
+	Value func(e check.Expr, v int64)
+}
+
+// A cell is one value, or a composition of cells.
+type cell struct {
+	typed    *check.Type
+	number   int64
+	text     string
+	elements []*cell                   // of an array
+	members  map[*check.Member]*cell   // of a structure or standard block
+	own      map[*check.Variable]*cell // of a block of one's own
+	hidden   [3]int64                  // of a standard block
+}
+
+// NewObserver returns an observer before the first scan.
+func NewObserver(p *check.Program, period time.Duration) *Observer {
+	o := &Observer{program: p, period: period, roots: map[*check.Variable]*cell{}}
+	for _, v := range p.Variables {
+		if v.Same == nil {
+			o.roots[v] = newCell(v.Type, v.Initial)
+		}
+	}
+	return o
+}
+
+func newCell(t *check.Type, initial *check.Value) *cell {
+	if initial == nil {
+		initial = t.Initial
+	}
+	c := &cell{typed: t}
+	switch t.Class {
+	case check.Array:
+		for n := range t.Count() {
+			var one *check.Value
+			if initial != nil && n < int64(len(initial.Elements)) {
+				one = initial.Elements[n]
+			}
+			c.elements = append(c.elements, newCell(t.Element, one))
+		}
+	case check.Structure:
+		c.members = map[*check.Member]*cell{}
+		for _, m := range t.Members {
+			c.members[m] = newCell(m.Type, memberValue(initial, m.Name, m.Initial))
+		}
+	case check.Instance:
+		c.beginBlock(t, initial)
+	default:
+		c.number = t.Begin()
+		if initial != nil {
+			c.number, c.text = initial.Number, cut(initial.Text, t.Length)
+		}
+	}
+	return c
+}
+
+func (c *cell) beginBlock(t *check.Type, initial *check.Value) {
+	if u := t.Block.Unit; u != nil {
+		c.own = map[*check.Variable]*cell{}
+		for _, v := range u.Variables {
+			if !v.InOut {
+				c.own[v] = newCell(v.Type, memberValue(initial, v.Name, v.Initial))
+			}
+		}
+		return
+	}
+	c.members = map[*check.Member]*cell{}
+	for _, m := range t.Block.Members {
+		c.members[m] = newCell(m.Type, nil)
+	}
+}
+
+// copyFrom makes the cell hold what another of its type holds.
+func (c *cell) copyFrom(from *cell) {
+	c.number, c.text = from.number, from.text
+	for i := range c.elements {
+		c.elements[i].copyFrom(from.elements[i])
+	}
+	for m := range c.members {
+		c.members[m].copyFrom(from.members[m])
+	}
+}
+
+// Set gives an input, or any root variable, a value.
+func (o *Observer) Set(v *check.Variable, value int64) { o.roots[v.Storage()].number = value }
+
+// Get returns the value that a reference of a program names.
+func (o *Observer) Get(r *check.Ref) (number int64, text string) {
+	c := o.cell(r)
+	return c.number, c.text
+}
+
+// halted unwinds a scan that ends in a fault.
+type halted struct{ why stop }
+
+// Scan executes one scan.
+func (o *Observer) Scan() (fault *Fault) {
+	o.steps = 0
+	defer func() {
+		if r := recover(); r != nil {
+			h, ours := r.(halted)
+			if !ours {
+				panic(r)
+			}
+			fault = faultOf(o.scan, h.why, o.at)
+		}
+	}()
+	for _, u := range o.program.Units {
+		o.unit(u)
+	}
+	o.scan++
+	for _, v := range o.program.Variables {
+		if v.Role == check.System {
+			o.roots[v].number = 0
+		}
+	}
+	return nil
+}
+
+func (o *Observer) now() int64 { return int64(o.scan) * int64(o.period) }
+
+// leave is how a statement ends more than itself.
+type leave string
+
+func (o *Observer) unit(u *check.Unit) {
+	o.block(u.Statements)
+	for _, r := range u.Rungs {
+		o.at = r.At
+		o.series(r.Net, true)
+	}
+}
+
+func (o *Observer) block(list []check.Statement) leave {
+	for _, s := range list {
+		if how := o.statement(s); how != "" {
+			return how
+		}
+	}
+	return ""
+}
+
+func (o *Observer) tick() {
+	if o.steps++; o.steps > Budget {
+		panic(halted{outOfFuel})
+	}
+}
+
+func (o *Observer) statement(s check.Statement) leave {
+	o.tick()
+	switch s := s.(type) {
+	case *check.Assign:
+		o.at = s.At
+		o.assign(s.Target, s.Value)
+	case *check.Evaluate:
+		o.at = s.At
+		o.eval(s.Value)
+	case *check.Call:
+		o.at = s.At
+		o.callStatement(s)
+	case *check.Jump:
+		return leave(s.Word)
+	case *check.If:
+		for _, arm := range s.Arms {
+			if o.truth(arm.Condition) {
+				return o.block(arm.Body)
+			}
+		}
+		return o.block(s.Else)
+	case *check.Case:
+		return o.choose(s)
+	default:
+		return o.loop(s)
+	}
+	return ""
+}
+
+func (o *Observer) choose(s *check.Case) leave {
+	v := o.eval(s.Value).number
+	for _, c := range s.Choices {
+		for _, l := range c.Labels {
+			if v >= l.From && v <= l.To {
+				return o.block(c.Body)
+			}
+		}
+	}
+	return o.block(s.Else)
+}
+
+func (o *Observer) loop(s check.Statement) leave {
+	switch s := s.(type) {
+	case *check.While:
+		for o.truth(s.Condition) {
+			if how := o.turn(s.Body); how != "" {
+				return ended(how)
+			}
+		}
+	case *check.Repeat:
+		for {
+			if how := o.turn(s.Body); how != "" {
+				return ended(how)
+			}
+			if o.truth(s.Until) {
+				return ""
+			}
+		}
+	case *check.For:
+		return o.count(s)
+	}
+	return ""
+}
+
+// turn runs a loop's body once; CONTINUE ends just this.
+func (o *Observer) turn(body []check.Statement) leave {
+	o.tick()
+	if how := o.block(body); how != "CONTINUE" {
+		return how
+	}
+	return ""
+}
+
+// ended is what is left to leave after a loop has ended.
+func ended(how leave) leave {
+	if how == "EXIT" {
+		return ""
+	}
+	return how
+}
+
+func (o *Observer) count(s *check.For) leave {
+	o.at = s.At
+	from, to, step := o.eval(s.From).number, o.eval(s.To).number, o.eval(s.Step).number
+	if step == 0 {
+		panic(halted{zeroStep})
+	}
+	t := s.Counter.Type().Plain()
+	least, greatest := t.Range()
+	unsigned := unsigned64(t)
+	o.store(s.Counter, value{number: from})
+	for n := from; ; {
+		if passed(n, to, step, unsigned) {
+			return ""
+		}
+		if how := o.turn(s.Body); how != "" {
+			return ended(how)
+		}
+		n = o.cell(s.Counter).number
+		next := n + step
+		beyond := !unsigned && (step > 0 && (next < n || next > greatest) || step < 0 && (next > n || next < least)) || unsigned && uint64(next) < uint64(n)
+		if beyond {
+			return ""
+		}
+		n = next
+		o.store(s.Counter, value{number: n})
+	}
+}
+
+// value is what an expression gives; a composition is its cell.
+type value struct {
+	number int64
+	text   string
+	whole  *cell
+}
+
+func (o *Observer) truth(e check.Expr) bool { return o.eval(e).number != 0 }
+
+func (o *Observer) eval(e check.Expr) value {
+	v := o.compute(e)
+	if o.Value != nil {
+		o.Value(e, v.number)
+	}
+	return v
+}
+
+func (o *Observer) compute(e check.Expr) value {
+	switch e := e.(type) {
+	case *check.Const:
+		return value{number: e.Value, text: e.Text}
+	case *check.Ref:
+		c := o.cell(e)
+		return value{c.number, c.text, c}
+	case *check.Convert:
+		return value{number: check.ConvertValue(e.X.Type(), e.T, o.eval(e.X).number)}
+	case *check.Choose:
+		if o.truth(e.If) {
+			return o.eval(e.X)
+		}
+		return o.eval(e.Y)
+	case *check.Op:
+		return o.operate(e)
+	case *check.Apply:
+		return o.apply(e)
+	case *check.Invoke:
+		return o.invoke(e)
+	}
+	return value{}
+}
+
+func (o *Observer) operate(e *check.Op) value {
+	x := o.eval(e.X)
+	if e.Y == nil {
+		return value{number: check.Operate(e.Op, e.T, x.number, 0)}
+	}
+	y := o.eval(e.Y)
+	t := e.X.Type().Plain()
+	if t.Class == check.Text {
+		x.number, y.number = int64(compareTexts(x.text, y.text)), 0
+		t = check.Lint
+	}
+	if (e.Op == check.Div || e.Op == check.Mod) && y.number == 0 && t.Class != check.Floating {
+		o.at = e.At
+		panic(halted{divided})
+	}
+	return value{number: check.Operate(e.Op, t, x.number, y.number)}
+}
+
+func compareTexts(a, b string) int {
+	switch {
+	case a < b:
+		return -1
+	case a > b:
+		return 1
+	}
+	return 0
+}
+
+// apply hands a standard function to the code's own arithmetic.
+func (o *Observer) apply(e *check.Apply) value {
+	m := &Machine{code: &Code{}, words: []int64{0}, bits: []byte{0}, texts: []string{""}}
+	for _, x := range e.X {
+		v := o.eval(x)
+		m.code.operands = append(m.code.operands, operand(len(m.words)))
+		m.words, m.bits, m.texts = append(m.words, v.number), append(m.bits, byte(v.number)), append(m.texts, v.text)
+	}
+	typed := e.T
+	if e.Function == check.ToText || e.Function <= check.RotateLeft {
+		typed = e.X[0].Type()
+	}
+	m.code.operands = append(m.code.operands, operand(typeIndex(typed)))
+	if why := m.apply(&instruction{n: uint16(e.Function), c: uint32(len(e.X))}); why != finished {
+		panic(halted{why})
+	}
+	v := value{number: m.words[0], text: m.texts[0]}
+	if e.T.Class == check.Boolean {
+		v.number = int64(m.bits[0])
+	}
+	return v
+}
+
+// cell finds what a reference names now.
+func (o *Observer) cell(r *check.Ref) *cell {
+	c := o.frame[r.Variable]
+	if c == nil {
+		c = o.roots[r.Variable.Storage()]
+	}
+	for _, s := range r.Path {
+		switch {
+		case s.Member == nil:
+			c = o.element(c, s.Index)
+		case c.own != nil:
+			c = c.own[s.Member.Variable]
+		default:
+			c = c.members[s.Member]
+		}
+	}
+	return c
+}
+
+func (o *Observer) element(c *cell, index []check.Expr) *cell {
+	ordinal := int64(0)
+	for i, x := range index {
+		b := c.typed.Bounds[i]
+		n := o.eval(x).number
+		if n < b.Low || n > b.High {
+			o.at = x.Span()
+			panic(halted{outside})
+		}
+		ordinal = ordinal*(b.High-b.Low+1) + n - b.Low
+	}
+	return c.elements[ordinal]
+}
+
+func (o *Observer) assign(target *check.Ref, e check.Expr) {
+	// The place is found before the value, as the code does.
+	c := o.cell(target)
+	o.put(c, target.Type(), o.eval(e))
+}
+
+func (o *Observer) store(target *check.Ref, v value) { o.put(o.cell(target), target.Type(), v) }
+
+func (o *Observer) put(c *cell, t *check.Type, v value) {
+	if !t.IsSingle() {
+		c.copyFrom(v.whole)
+		return
+	}
+	if t.Base != nil && (v.number < t.Low || v.number > t.High) {
+		panic(halted{beyond})
+	}
+	c.number, c.text = v.number, cut(v.text, t.Length)
+}
+
+func (o *Observer) series(s *check.Series, power bool) bool {
+	for _, e := range s.Elements {
+		power = o.through(e, power)
+	}
+	return power
+}
+
+// through passes power through one element and tells of it.
+func (o *Observer) through(e check.Element, in bool) bool {
+	out := o.pass(e, in)
+	if o.Power != nil {
+		o.Power(e, in, out)
+	}
+	return out
+}
+
+func (o *Observer) pass(e check.Element, in bool) bool {
+	switch e := e.(type) {
+	case *check.Series:
+		return o.series(e, in)
+	case *check.Parallel:
+		out := false
+		for _, b := range e.Branches {
+			out = o.series(b, in) || out
+		}
+		return out
+	case *check.Contact:
+		o.at = e.At
+		return o.contact(e, in)
+	case *check.Coil:
+		o.at = e.At
+		o.coil(e, in)
+	case *check.BlockBox:
+		o.at = e.Call.At
+		return o.blockBox(e, in)
+	case *check.FunctionBox:
+		o.at = e.At
+		return o.functionBox(e, in)
+	}
+	return in
+}
+
+func (o *Observer) contact(e *check.Contact, in bool) bool {
+	sensed := in
+	if e.Operand != nil {
+		sensed = o.truth(e.Operand)
+	}
+	switch e.Kind {
+	case syntax.OpenContact:
+		return in && sensed
+	case syntax.ClosedContact:
+		return in && !sensed
+	}
+	edge := o.edge(o.cell(e.Memory), sensed, e.Kind == syntax.RisingContact)
+	return in && edge
+}
+
+// edge compares a bit with its memory, which then follows it.
+func (o *Observer) edge(memory *cell, now, rising bool) bool {
+	before := memory.number != 0
+	memory.number = bitOfBool(now)
+	if rising {
+		return now && !before
+	}
+	return before && !now
+}
+
+func bitOfBool(b bool) int64 { return int64(truth(b)) }
+
+func (o *Observer) coil(e *check.Coil, in bool) {
+	target := o.cell(e.Target)
+	switch e.Kind {
+	case syntax.PlainCoil:
+		target.number = bitOfBool(in)
+	case syntax.NegatedCoil:
+		target.number = bitOfBool(!in)
+	case syntax.SetCoil:
+		if in {
+			target.number = 1
+		}
+	case syntax.ResetCoil:
+		if in {
+			target.number = 0
+		}
+	default:
+		target.number = bitOfBool(o.edge(o.cell(e.Memory), in, e.Kind == syntax.RisingCoil))
+	}
+}
+
+func (o *Observer) blockBox(e *check.BlockBox, in bool) bool {
+	if e.In == nil {
+		if in {
+			o.call(e.Call)
+		}
+		if e.Call.ENO != nil {
+			o.store(e.Call.ENO, value{number: bitOfBool(in)})
+		}
+		return in
+	}
+	o.store(e.Call.Instance.Select(e.In), value{number: bitOfBool(in)})
+	o.callStatement(e.Call)
+	return o.cell(e.Call.Instance.Select(e.Out)).number != 0
+}
+
+func (o *Observer) functionBox(e *check.FunctionBox, in bool) bool {
+	if !in {
+		return false
+	}
+	if e.Target == nil {
+		v := o.eval(e.Value)
+		return !e.Gate || v.number != 0
+	}
+	o.assign(e.Target, e.Value)
+	return !e.Gate || o.cell(e.Target).number != 0
+}

@@ -1,0 +1,110 @@
+package machine
+
+import (
+	"os"
+	"path/filepath"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+	"golang.org/x/tools/txtar"
+	"pgregory.net/rapid"
+
+	"celandine/core/check"
+	"celandine/core/signal"
+)
+
+// alongside runs the code and the observer on the same script and compares every single
+// value of the programs after every scan.
+func alongside(t require.TestingT, text string, script *signal.Trace) {
+	code, program := compileProgram(t, text)
+	events, err := code.events(script)
+	require.NoError(t, err)
+	p := &player{m: code.Start(script.Period), recorder: &recorder{}, events: events}
+	o := NewObserver(program, script.Period)
+	for scan := range script.Scans {
+		for _, c := range script.Columns {
+			for _, v := range program.Variables {
+				if equalFold(v.Name, c.Name) {
+					o.Set(v, c.At(scan))
+				}
+			}
+		}
+		want, got := o.Scan(), p.one(scan)
+		require.Equal(t, want, got, "scan %d of\n%s", scan, text)
+		if want != nil {
+			return
+		}
+		for _, v := range program.Variables {
+			compareCells(t, code, p.m, o.roots[v.Storage()], v.Name, scan, text)
+		}
+	}
+}
+
+func compareCells(t require.TestingT, code *Code, m *Machine, c *cell, name string, scan int, text string) {
+	for _, sub := range c.members {
+		for member, found := range c.members {
+			if found == sub {
+				compareCells(t, code, m, sub, name+"."+member.Name, scan, text)
+			}
+		}
+	}
+	for v, sub := range c.own {
+		if !v.Hidden {
+			compareCells(t, code, m, sub, name+"."+v.Name, scan, text)
+		}
+	}
+	slot, ok := code.Slot(name)
+	if !ok || !c.typed.IsSingle() {
+		return
+	}
+	if c.typed.Class == check.Text {
+		require.Equal(t, c.text, m.ReadText(slot), "%s at scan %d of\n%s", name, scan, text)
+		return
+	}
+	require.Equal(t, c.number, m.Read(slot), "%s at scan %d of\n%s", name, scan, text)
+}
+
+func TestCodeDoesWhatTheTreeSays(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		text := (&generator{t: t}).program()
+		alongside(t, text, randomScript(t, 10*time.Millisecond))
+	})
+}
+
+// The conformance archive, on the tree.
+func TestObserverConforms(t *testing.T) {
+	files, err := filepath.Glob("../testdata/conformance/*.txtar")
+	require.NoError(t, err)
+	require.NotEmpty(t, files)
+	for _, name := range files {
+		t.Run(filepath.Base(name), func(t *testing.T) {
+			text, err := os.ReadFile(name)
+			require.NoError(t, err)
+			archive := txtar.Parse(text)
+			code := compileText(t, string(archive.Files[0].Data))
+			script, problems := signal.ReadTable(archive.Files[1].Data, 10*time.Millisecond, func(name string) (signal.Kind, error) {
+				kind, _ := code.KindOf(name)
+				return kind, nil
+			})
+			require.Empty(t, problems)
+			script.Scans = 20
+			alongside(t, string(archive.Files[0].Data), script)
+		})
+	}
+}
+
+// The observer tells where power goes.
+func TestObserverTellsPower(t *testing.T) {
+	_, program := compileProgram(t, "PROGRAM p\nVAR_INPUT a, b : BOOL; END_VAR\nVAR_OUTPUT q : BOOL; END_VAR\nLADDER\nRUNG [a] -- [/b] -- (q);\nEND_LADDER\nEND_PROGRAM")
+	o := NewObserver(program, time.Millisecond)
+	var told []bool
+	o.Power = func(_ check.Element, in, out bool) { told = append(told, in, out) }
+	for _, v := range program.Variables {
+		if v.Name == "a" || v.Name == "b" {
+			o.Set(v, 1)
+		}
+	}
+	require.Nil(t, o.Scan())
+	require.Equal(t, []bool{true, true, true, false, false, false}, told)
+}
