@@ -13,7 +13,10 @@
 // script and period give the same trace on every host.
 package machine
 
-import "celandine/core/source"
+import (
+	"celandine/core/check"
+	"celandine/core/source"
+)
 
 // operand is the index of a bit, with its lowest binary digit set where the
 // bit is read inverted.
@@ -30,12 +33,35 @@ const (
 )
 
 // An instruction has up to three operands. Bits and words are indexes into the
-// machine's two memories.
+// machine's memories. A block's instruction may take the power that drives it (in−1 is an
+// operand, copied to its first bit) and hand its own on (bit q is copied to bit out−1).
 type instruction struct {
 	op      op
 	n       uint16
 	a, b, c uint32
+	in, out uint32
+	q       uint32
+	_       uint32 // 32 bytes, so that finding one is a shift
 }
+
+// A link is a contact in a chain: the index of a bit, then whether it ends its
+// group, then whether it is inverted.
+type link uint32
+
+func linkOf(o operand, ends bool) link {
+	l := link(o>>1)<<2 | link(o&1)
+	if ends {
+		l |= 2
+	}
+	return l
+}
+
+// What a chain does with its result, in n.
+const (
+	assigns uint16 = iota
+	sets           // where it is TRUE
+	resets         // where it is TRUE
+)
 
 type op uint16
 
@@ -46,11 +72,11 @@ const (
 	opAnd
 	opOr
 	opXor
-	opAll // n operands from code.operands[b]
-	opAny
-	opSet   // a becomes TRUE where b is
-	opReset // a becomes FALSE where b is TRUE
-	opRise  // a is TRUE where b is and bit c, its memory, was not; the memory follows b
+	opProduct // of sums: the links b … c−1; n tells what becomes of a
+	opSum     // of products
+	opSet     // a becomes TRUE where b is
+	opReset   // a becomes FALSE where b is TRUE
+	opRise    // a is TRUE where b is and bit c, its memory, was not; the memory follows b
 	opFall
 	// Words: a is the destination.
 	opMove
@@ -134,6 +160,9 @@ type Code struct {
 	instructions []instruction
 	spans        []source.Span // of each instruction
 	operands     []operand
+	links        []link
+	program      *check.Program
+	unfused      bool
 	start        image  // memory before the first scan
 	live         extent // what is state; the rest is constants and scratch
 	sizes        *sizes

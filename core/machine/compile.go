@@ -10,10 +10,15 @@ import (
 const MaxInstructions = 200_000
 
 // Compile translates a checked program. The code is nil when it would be too large.
-func Compile(p *check.Program) (*Code, source.List) {
+func Compile(p *check.Program) (*Code, source.List) { return compileProgram(p, true) }
+
+// compileProgram fuses a block's power with its instruction only where asked: a force
+// must find every write alone.
+func compileProgram(p *check.Program, fused bool) (*Code, source.List) {
 	s := &sizes{map[*check.Variable]extent{}, map[*check.Unit]extent{}}
 	c := &compiler{
-		code:      &Code{roots: map[string]root{}, sizes: s},
+		code:      &Code{roots: map[string]root{}, sizes: s, program: p, unfused: !fused},
+		fused:     fused,
 		sizes:     s,
 		places:    map[*check.Variable]extent{},
 		constants: map[int64]uint32{},
@@ -47,6 +52,7 @@ type compiler struct {
 	inouts    map[*check.Variable]location
 	timers    map[uint32]int // by the word of the elapsed time
 	tooLarge  bool
+	fused     bool
 	loops     int  // that what is being compiled stands in
 	foreseen  bool // the elapsed time being read is compared with a constant
 	// Scratch is used like a stack: a statement gives back what it took.
@@ -229,8 +235,14 @@ func (c *compiler) boolOp(e *check.Op, t target) operand {
 	case check.Not:
 		return c.boolOperand(e.X, anywhere).inverted()
 	case check.And:
+		if !calls(e) {
+			return c.network(c.groups(check.And, check.Or, e, nil), t)
+		}
 		return c.all(c.operandsOf(check.And, e, nil), t)
 	case check.Or:
+		if !calls(e) {
+			return c.sum(c.groups(check.Or, check.And, e, nil), t)
+		}
 		return c.any(c.operandsOf(check.Or, e, nil), t)
 	}
 	x := c.boolOperand(e.X, anywhere)
@@ -259,6 +271,19 @@ func (c *compiler) operandsOf(op check.Operator, e check.Expr, list []operand) [
 	return append(list, c.boolOperand(e, anywhere))
 }
 
+// groups flattens (a OR b) AND c into [[a b] [c]].
+func (c *compiler) groups(outer, inner check.Operator, e check.Expr, list power) power {
+	if o, ok := e.(*check.Op); ok && o.T == check.Bool && o.X.Type().Class == check.Boolean {
+		switch o.Op {
+		case outer:
+			return c.groups(outer, inner, o.Y, c.groups(outer, inner, o.X, list))
+		case inner:
+			return append(list, c.operandsOf(inner, o, nil))
+		}
+	}
+	return append(list, []operand{c.boolOperand(e, anywhere)})
+}
+
 // calls reports whether an expression calls a function of one's own, which may
 // change variables: what was read before it must be kept.
 func calls(e check.Expr) bool {
@@ -283,29 +308,18 @@ func calls(e check.Expr) bool {
 
 // all is TRUE where every operand is; any, where one is.
 func (c *compiler) all(list []operand, t target) operand {
-	return c.chain(opAnd, opAll, always, list, t)
+	var p power
+	for _, o := range list {
+		p = append(p, []operand{o})
+	}
+	return c.network(p, t)
 }
 
 func (c *compiler) any(list []operand, t target) operand {
-	return c.chain(opOr, opAny, never, list, t)
-}
-
-func (c *compiler) chain(two, many op, none operand, list []operand, t target) operand {
-	switch len(list) {
-	case 0:
-		return none
-	case 1:
-		return list[0]
+	if len(list) == 0 {
+		return never
 	}
-	at := c.bitAt(&t)
-	if len(list) == 2 {
-		c.emit(instruction{op: two, a: at, b: uint32(list[0]), c: uint32(list[1])})
-		return bit(at)
-	}
-	first := len(c.code.operands)
-	c.code.operands = append(c.code.operands, list...)
-	c.emit(instruction{op: many, n: 0, a: at, b: uint32(first), c: uint32(first + len(list))})
-	return bit(at)
+	return c.network(power{list}, t)
 }
 
 func unsigned64(t *check.Type) bool {

@@ -5,9 +5,10 @@ import (
 	"celandine/core/syntax"
 )
 
-// Power on its way through a rung is a list of operands that all must be TRUE;
-// an empty list is the power rail. The list is read before the next element
+// Power on its way through a rung is groups of operands: in each group one must
+// be TRUE. No groups are the power rail. They are read before the next element
 // writes anything, so that each element sees what the ones before it wrote.
+type power [][]operand
 
 func (c *compiler) rung(r *check.Rung) {
 	bits, words, texts := c.usedBits, c.usedWords, c.usedTexts
@@ -18,38 +19,80 @@ func (c *compiler) rung(r *check.Rung) {
 
 // series compiles elements in order. wanted tells whether anything uses the
 // power that comes out.
-func (c *compiler) series(s *check.Series, power []operand, wanted bool) []operand {
-	for i, e := range s.Elements {
-		power = c.element(e, power, wanted || i+1 < len(s.Elements))
+func (c *compiler) series(s *check.Series, p power, wanted bool) power {
+	for i := 0; i < len(s.Elements); i++ {
+		e := s.Elements[i]
+		last := i+1 == len(s.Elements)
+		if coil := c.coilBehind(s.Elements[i:], wanted); coil != nil {
+			c.at = e.(*check.BlockBox).Call.At
+			c.blockInto(e.(*check.BlockBox), p, coil)
+			return nil
+		}
+		p = c.element(e, p, wanted || !last)
 	}
-	return power
+	return p
 }
 
-func (c *compiler) element(e check.Element, power []operand, wanted bool) []operand {
+// coilBehind returns the plain coil that ends a rung behind a standard block, whose
+// instruction can write it.
+func (c *compiler) coilBehind(rest []check.Element, wanted bool) *check.Coil {
+	if len(rest) != 2 || wanted || !c.fused {
+		return nil
+	}
+	box, ok := rest[0].(*check.BlockBox)
+	coil, plain := rest[1].(*check.Coil)
+	if !ok || !plain || coil.Kind != syntax.PlainCoil || !fusible(box) || !static(coil.Target) {
+		return nil
+	}
+	return coil
+}
+
+// fusible reports whether power alone goes in and out of a standard block.
+func fusible(b *check.BlockBox) bool {
+	return b.In != nil && b.Call.Enable == nil && b.Call.ENO == nil && len(b.Call.Outputs) == 0 && b.Call.Instance.Type().Block.Unit == nil && static(b.Call.Instance)
+}
+
+// static reports whether a reference's place is known beforehand.
+func static(r *check.Ref) bool {
+	for _, s := range r.Path {
+		for _, x := range s.Index {
+			if !isConst(x) {
+				return false
+			}
+		}
+	}
+	return !r.Variable.InOut
+}
+
+func (c *compiler) element(e check.Element, p power, wanted bool) power {
 	switch e := e.(type) {
 	case *check.Series:
-		return c.series(e, power, wanted)
+		return c.series(e, p, wanted)
 	case *check.Parallel:
-		return c.parallel(e, power, wanted)
+		return c.parallel(e, p, wanted)
 	case *check.Contact:
 		c.at = e.At
-		return c.contact(e, power)
+		return c.contact(e, p)
 	case *check.Coil:
 		c.at = e.At
-		return c.coil(e, power, wanted)
+		return c.coil(e, p, wanted)
 	case *check.BlockBox:
 		c.at = e.Call.At
-		return c.blockBox(e, power)
+		return c.blockBox(e, p)
 	case *check.FunctionBox:
 		c.at = e.At
-		return c.functionBox(e, power)
+		return c.functionBox(e, p)
 	}
-	return power
+	return p
 }
 
-// held is the power as one operand that later writes cannot change.
-func (c *compiler) held(power []operand) operand {
-	o := c.all(power, anywhere)
+// held is the conjunction of operands as one that later writes cannot change.
+func (c *compiler) held(list []operand) operand { return c.keepBit(c.all(list, anywhere)) }
+
+// settled is the power as one operand that later writes cannot change.
+func (c *compiler) settled(p power) operand { return c.keepBit(c.network(p, anywhere)) }
+
+func (c *compiler) keepBit(o operand) operand {
 	if o == always || o == never || c.isScratch(o) {
 		return o
 	}
@@ -58,9 +101,56 @@ func (c *compiler) held(power []operand) operand {
 	return bit(at)
 }
 
+func single(o operand) power { return power{{o}} }
+
 // follow extends the power by one more condition.
-func follow(power []operand, o operand) []operand {
-	return append(power[:len(power):len(power)], o)
+func follow(p power, o operand) power { return append(p[:len(p):len(p)], []operand{o}) }
+
+// network compiles a product of sums; sum, a sum of products.
+func (c *compiler) network(p power, t target) operand {
+	kept := p[:0:0]
+	for _, group := range p {
+		if len(group) != 1 || group[0] != always {
+			kept = append(kept, group)
+		}
+	}
+	if len(kept) == 0 {
+		return always
+	}
+	return c.chain(opProduct, opAnd, opOr, kept, t)
+}
+
+func (c *compiler) sum(p power, t target) operand { return c.chain(opSum, opOr, opAnd, p, t) }
+
+// chain compiles groups with the fewest instructions: none, a pair, or one chain.
+func (c *compiler) chain(many, outer, inner op, p power, t target) operand {
+	two := instruction{}
+	switch {
+	case len(p) == 1 && len(p[0]) == 1:
+		return p[0][0]
+	case len(p) == 1 && len(p[0]) == 2:
+		two = instruction{op: inner, b: uint32(p[0][0]), c: uint32(p[0][1])}
+	case len(p) == 2 && len(p[0]) == 1 && len(p[1]) == 1:
+		two = instruction{op: outer, b: uint32(p[0][0]), c: uint32(p[1][0])}
+	}
+	at := c.bitAt(&t)
+	if two.op != opEnd {
+		two.a = at
+		c.emit(two)
+		return bit(at)
+	}
+	c.links(many, assigns, at, p)
+	return bit(at)
+}
+
+func (c *compiler) links(many op, action uint16, at uint32, p power) {
+	first := uint32(len(c.code.links))
+	for _, group := range p {
+		for i, o := range group {
+			c.code.links = append(c.code.links, linkOf(o, i+1 == len(group)))
+		}
+	}
+	c.emit(instruction{op: many, n: action, a: at, b: first, c: uint32(len(c.code.links))})
 }
 
 // reads reports whether an element only reads: a contact with no named memory
@@ -87,112 +177,170 @@ func reads(e check.Element) bool {
 	return false
 }
 
-func (c *compiler) parallel(e *check.Parallel, power []operand, wanted bool) []operand {
-	var out []operand
+func (c *compiler) parallel(e *check.Parallel, p power, wanted bool) power {
 	if reads(e) {
-		for _, b := range e.Branches {
-			out = append(out, c.all(c.series(b, nil, true), anywhere))
-		}
-		return follow(power, c.any(out, anywhere))
+		return c.branches(e, p)
 	}
-	in := c.held(power)
+	in := c.settled(p)
+	var out []operand
 	for _, b := range e.Branches {
-		branch := c.series(b, []operand{in}, wanted)
+		branch := c.series(b, single(in), wanted)
 		if wanted {
-			out = append(out, c.held(branch))
+			out = append(out, c.settled(branch))
 		}
 	}
 	if !wanted {
 		return nil
 	}
-	return []operand{c.any(out, anywhere)}
+	return power{out}
 }
 
-func (c *compiler) contact(e *check.Contact, power []operand) []operand {
+// branches compiles branches that only read: a sum of contacts, or of contacts
+// in series, needs no place for each branch.
+func (c *compiler) branches(e *check.Parallel, p power) power {
+	var sum power // of products
+	var contacts []operand
+	for _, b := range e.Branches {
+		branch := c.series(b, nil, true)
+		if len(branch) == 0 {
+			return p // a plain wire passes whatever comes
+		}
+		var product []operand
+		for _, group := range branch {
+			product = append(product, c.any(group, anywhere))
+		}
+		sum = append(sum, product)
+		if len(product) == 1 {
+			contacts = append(contacts, product[0])
+		}
+	}
+	if len(contacts) == len(sum) {
+		return append(p[:len(p):len(p)], contacts)
+	}
+	return follow(p, c.sum(sum, anywhere))
+}
+
+func (c *compiler) contact(e *check.Contact, p power) power {
 	if e.Memory == nil {
 		if calls(e.Operand) {
-			power = []operand{c.held(power)}
+			p = single(c.settled(p))
 		}
 		o := c.bool(e.Operand, anywhere)
 		if e.Kind == syntax.ClosedContact {
 			o = o.inverted()
 		}
-		return follow(power, o)
+		return follow(p, o)
 	}
 	edge := opRise
 	if e.Kind == syntax.FallingContact {
 		edge = opFall
 	}
 	if !e.Memory.Variable.Hidden || e.Operand == nil {
-		power = []operand{c.held(power)}
+		p = single(c.settled(p))
 	}
 	sensed := operand(0)
 	if e.Operand != nil {
 		sensed = c.bool(e.Operand, anywhere)
 	} else {
-		sensed = power[0]
+		sensed = p[0][0]
 	}
 	at := c.scratchBit()
 	memory, original := c.direct(e.Memory)
 	c.emit(instruction{op: edge, a: at, b: uint32(sensed), c: memory.base.bit})
 	c.storeBack(memory, original)
 	if e.Operand == nil {
-		return []operand{bit(at)}
+		return single(bit(at))
 	}
-	return follow(power, bit(at))
+	return follow(p, bit(at))
 }
 
-func (c *compiler) coil(e *check.Coil, power []operand, wanted bool) []operand {
+func (c *compiler) coil(e *check.Coil, p power, wanted bool) power {
 	if wanted {
-		power = []operand{c.held(power)}
+		p = single(c.settled(p))
 	}
 	place, original := c.direct(e.Target)
-	at := place.base.bit
-	if e.Kind == syntax.PlainCoil {
-		if o := c.all(power, into(at)); o != bit(at) {
-			c.emit(instruction{op: opCopy, a: at, b: uint32(o)})
-		}
-		c.storeBack(place, original)
-		return power
-	}
-	o := c.all(power, anywhere)
-	switch e.Kind {
-	case syntax.NegatedCoil:
-		c.emit(instruction{op: opCopy, a: at, b: uint32(o.inverted())})
-	case syntax.SetCoil:
-		c.emit(instruction{op: opSet, a: at, b: uint32(o)})
-	case syntax.ResetCoil:
-		c.emit(instruction{op: opReset, a: at, b: uint32(o)})
-	case syntax.RisingCoil:
-		c.emit(instruction{op: opRise, a: at, b: uint32(o), c: c.locate(e.Memory).base.bit})
-	case syntax.FallingCoil:
-		c.emit(instruction{op: opFall, a: at, b: uint32(o), c: c.locate(e.Memory).base.bit})
-	}
+	c.writeCoil(e, place.base.bit, p)
 	c.storeBack(place, original)
-	return power
+	return p
 }
 
-func (c *compiler) blockBox(e *check.BlockBox, power []operand) []operand {
+func (c *compiler) writeCoil(e *check.Coil, at uint32, p power) {
+	long := len(p) > 1 || len(p) == 1 && len(p[0]) > 1
+	switch e.Kind {
+	case syntax.PlainCoil:
+		if o := c.network(p, into(at)); o != bit(at) {
+			c.emit(instruction{op: opCopy, a: at, b: uint32(o)})
+		}
+		return
+	case syntax.SetCoil, syntax.ResetCoil:
+		one, action := opSet, sets
+		if e.Kind == syntax.ResetCoil {
+			one, action = opReset, resets
+		}
+		if long {
+			c.links(opProduct, action, at, p)
+		} else {
+			c.emit(instruction{op: one, a: at, b: uint32(c.network(p, anywhere))})
+		}
+		return
+	}
+	o := uint32(c.network(p, anywhere))
+	switch e.Kind {
+	case syntax.NegatedCoil:
+		c.emit(instruction{op: opCopy, a: at, b: o ^ 1})
+	case syntax.RisingCoil:
+		c.emit(instruction{op: opRise, a: at, b: o, c: c.locate(e.Memory).base.bit})
+	case syntax.FallingCoil:
+		c.emit(instruction{op: opFall, a: at, b: o, c: c.locate(e.Memory).base.bit})
+	}
+}
+
+func (c *compiler) blockBox(e *check.BlockBox, p power) power {
 	if e.In == nil {
-		enable := c.held(power)
+		enable := c.settled(p)
 		c.enabled(enable, func() { c.call(e.Call) })
 		if e.Call.ENO != nil {
 			c.storeBit(c.locate(e.Call.ENO), enable)
 		}
-		return []operand{enable}
+		return single(enable)
 	}
-	in := c.locate(e.Call.Instance.Select(e.In))
-	if len(in.dynamic) > 0 {
-		c.storeBit(in, c.held(power))
-	} else if o := c.all(power, into(in.base.bit)); o != bit(in.base.bit) {
-		c.emit(instruction{op: opCopy, a: in.base.bit, b: uint32(o)})
+	if c.fused && fusible(e) {
+		c.blockInto(e, p, nil)
+	} else {
+		c.drive(e, p)
+		c.callStatement(e.Call)
 	}
-	c.callStatement(e.Call)
-	return []operand{bit(c.load(e.Call.Instance.Select(e.Out), anywhere))}
+	return single(bit(c.load(e.Call.Instance.Select(e.Out), anywhere)))
 }
 
-func (c *compiler) functionBox(e *check.FunctionBox, power []operand) []operand {
-	enable := c.held(power)
+// drive writes the power to a block's first input.
+func (c *compiler) drive(e *check.BlockBox, p power) {
+	in := c.locate(e.Call.Instance.Select(e.In))
+	if len(in.dynamic) > 0 {
+		c.storeBit(in, c.settled(p))
+	} else if o := c.network(p, into(in.base.bit)); o != bit(in.base.bit) {
+		c.emit(instruction{op: opCopy, a: in.base.bit, b: uint32(o)})
+	}
+}
+
+// blockInto compiles a standard block whose instruction takes the power and, where there is a
+// coil, hands its own on.
+func (c *compiler) blockInto(e *check.BlockBox, p power, coil *check.Coil) {
+	at := c.locate(e.Call.Instance).base
+	o := c.network(p, into(at.bit))
+	c.call(e.Call)
+	block := &c.code.instructions[len(c.code.instructions)-1]
+	if o != bit(at.bit) {
+		block.in = uint32(o) + 1
+	}
+	if coil != nil {
+		block.out = c.locate(coil.Target).base.bit + 1
+		block.q = c.locate(e.Call.Instance.Select(e.Out)).base.bit
+	}
+}
+
+func (c *compiler) functionBox(e *check.FunctionBox, p power) power {
+	enable := c.settled(p)
 	if !e.Gate {
 		c.enabled(enable, func() {
 			if e.Target != nil {
@@ -201,7 +349,7 @@ func (c *compiler) functionBox(e *check.FunctionBox, power []operand) []operand 
 				c.invoke(call)
 			}
 		})
-		return []operand{enable}
+		return single(enable)
 	}
 	at := c.scratchBit()
 	c.emit(instruction{op: opCopy, a: at, b: uint32(never)})
@@ -211,5 +359,5 @@ func (c *compiler) functionBox(e *check.FunctionBox, power []operand) []operand 
 			c.storeBit(c.locate(e.Target), bit(at))
 		}
 	})
-	return []operand{bit(at)}
+	return single(bit(at))
 }

@@ -17,7 +17,7 @@ import (
 // alongside runs the code and the observer on the same script and compares every single
 // value of the programs after every scan.
 func alongside(t require.TestingT, text string, script *signal.Trace) {
-	code, program := compileProgram(t, text)
+	code, program := compileBoth(t, text)
 	events, err := code.events(script)
 	require.NoError(t, err)
 	p := &player{m: code.Start(script.Period), recorder: &recorder{}, events: events}
@@ -96,7 +96,7 @@ func TestObserverConforms(t *testing.T) {
 
 // The observer tells where power goes.
 func TestObserverTellsPower(t *testing.T) {
-	_, program := compileProgram(t, "PROGRAM p\nVAR_INPUT a, b : BOOL; END_VAR\nVAR_OUTPUT q : BOOL; END_VAR\nLADDER\nRUNG [a] -- [/b] -- (q);\nEND_LADDER\nEND_PROGRAM")
+	_, program := compileBoth(t, "PROGRAM p\nVAR_INPUT a, b : BOOL; END_VAR\nVAR_OUTPUT q : BOOL; END_VAR\nLADDER\nRUNG [a] -- [/b] -- (q);\nEND_LADDER\nEND_PROGRAM")
 	o := NewObserver(program, time.Millisecond)
 	var told []bool
 	o.Power = func(_ check.Element, in, out bool) { told = append(told, in, out) }

@@ -74,8 +74,27 @@ type force struct {
 // after every write and before publication.
 func (m *Machine) Force(s Slot, v int64) {
 	m.Release(s)
+	m.unfuse()
 	m.forces = append(m.forces, force{s, v})
 	m.Write(s, v)
+}
+
+// unfuse goes on with code in which every write stands alone. Its state lies where the
+// state of the fused code lies.
+func (m *Machine) unfuse() {
+	if m.code.unfused {
+		return
+	}
+	code, _ := compileProgram(m.code.program, false)
+	if code == nil {
+		return // too large only without fusing: the fused code forces but for a block's own power
+	}
+	live := m.code.live
+	bits, words, texts := slices.Clone(code.start.bits), slices.Clone(code.start.words), slices.Clone(code.start.texts)
+	copy(bits, m.bits[:live.bit])
+	copy(words, m.words[:live.word])
+	copy(texts, m.texts[:live.text])
+	m.code, m.bits, m.words, m.texts = code, bits, words, texts
 }
 
 // Release ends a force; the value stays until something writes it.

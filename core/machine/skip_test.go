@@ -138,11 +138,11 @@ func randomScript(t *rapid.T, period time.Duration) *signal.Trace {
 }
 
 func compileText(t require.TestingT, text string) *Code {
-	code, _ := compileProgram(t, text)
+	code, _ := compileBoth(t, text)
 	return code
 }
 
-func compileProgram(t require.TestingT, text string) (*Code, *check.Program) {
+func compileBoth(t require.TestingT, text string) (*Code, *check.Program) {
 	tree, problems := syntax.Parse(source.NewFile("p", text))
 	require.Empty(t, problems, text)
 	program, problems := check.Check([]*syntax.File{tree}, nil)
