@@ -7,7 +7,6 @@ import (
 	"github.com/spf13/cobra"
 
 	"celandine/core/check"
-	"celandine/core/grade"
 	"celandine/core/source"
 )
 
@@ -29,7 +28,7 @@ With --exercise the program is checked against that exercise's panel.`,
 				return err
 			}
 			checkOne := func(f *source.File) source.List {
-				_, problems := grade.Check([]*source.File{f}, []check.Point(nil))
+				_, problems := check.Files([]*source.File{f}, nil)
 				return problems
 			}
 			if dir != "" {

@@ -12,15 +12,10 @@ import (
 
 	"celandine/core/check"
 	"celandine/core/source"
-	"celandine/core/syntax"
 )
 
 func diagnose(f *source.File, points []check.Point) source.List {
-	tree, problems := syntax.Parse(f)
-	if problems.HasErrors() {
-		return problems
-	}
-	_, problems = check.Check([]*syntax.File{tree}, points)
+	_, problems := check.Files([]*source.File{f}, points)
 	return problems
 }
 

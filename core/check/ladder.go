@@ -61,6 +61,7 @@ func (c *checker) contact(e *syntax.Contact) Element {
 			return nil
 		}
 	}
+	c.warnContact(e, out)
 	switch {
 	case e.Memory != nil && !edge:
 		c.report("contact", e.Span, "Write [P x @ m] or [N x @ m].", "Only an edge contact has a memory.")

@@ -7,9 +7,14 @@ import (
 
 func (c *checker) statements(list []syntax.Statement) []Statement {
 	var out []Statement
-	for _, s := range list {
-		if typed := c.statement(s); typed != nil {
-			out = append(out, typed)
+	for i, s := range list {
+		typed := c.statement(s)
+		if typed == nil {
+			continue
+		}
+		out = append(out, typed)
+		if jump, ok := typed.(*Jump); ok && i+1 < len(list) {
+			c.warning("unreachable", jump.At, "Remove what follows, or put "+jump.Word+" into an IF.", "What follows %s is never reached.", jump.Word)
 		}
 	}
 	return out
@@ -39,6 +44,7 @@ func (c *checker) statement(s syntax.Statement) Statement {
 		for _, arm := range s.Arms {
 			out.Arms = append(out.Arms, Arm{c.condition(arm.Condition), c.inside(arm.Body)})
 		}
+		c.warnConditions(s, out)
 		out.Else = c.inside(s.Else)
 		return out
 	case *syntax.Case:
@@ -52,6 +58,7 @@ func (c *checker) statement(s syntax.Statement) Statement {
 	case *syntax.Jump:
 		if s.Word != "RETURN" && c.loops == 0 {
 			c.report("jump", s.Span, "", "%s belongs inside a loop.", s.Word)
+			return nil
 		}
 		return &Jump{Word: s.Word, At: s.Span}
 	}

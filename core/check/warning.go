@@ -149,3 +149,32 @@ func (c *checker) warnUnused(v *Variable, u *usage) {
 		c.warning("never-written", v.Span, "Write it, or give it an initial value.", "%s is read and never written, so it is always %s.", v.Name, v.Type.Format(v.Type.Begin()))
 	}
 }
+
+// warnConditions tells of conditions that cannot decide anything.
+func (c *checker) warnConditions(tree *syntax.If, typed *If) {
+	seen := map[string]source.Span{}
+	for i, arm := range typed.Arms {
+		at := tree.Arms[i].Condition.Place()
+		if k, ok := arm.Condition.(*Const); ok {
+			c.warning("constant-condition", at, "Remove the IF, or test a variable.", "This condition is always %s.", Bool.Format(k.Value))
+		}
+		words := strings.ToLower(strings.Join(strings.Fields(at.Text()), " "))
+		if first, twice := seen[words]; twice {
+			c.warning("same-condition", at, "Test something else here, or remove this part.", "This condition is that of line %s, so this part never runs.", lineOf(first))
+		}
+		seen[words] = at
+	}
+}
+
+// warnContact tells of a contact that is always open or always closed.
+func (c *checker) warnContact(e *syntax.Contact, typed *Contact) {
+	k, ok := typed.Operand.(*Const)
+	if !ok || typed.Memory != nil {
+		return
+	}
+	if passes := (k.Value != 0) != (e.Kind == syntax.ClosedContact); passes {
+		c.warning("always-closed", e.Span, "Remove it, or name a variable.", "This contact always passes power.")
+	} else {
+		c.warning("always-open", e.Span, "Name a variable; nothing behind it ever gets power.", "This contact never passes power.")
+	}
+}

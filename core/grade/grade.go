@@ -187,28 +187,12 @@ func Points(e *exercise.Exercise) []check.Point {
 // Compile parses, checks and compiles the files of one program. The code is nil when
 // there are errors.
 func Compile(files []*source.File, points []check.Point) (*machine.Code, source.List) {
-	program, problems := Check(files, points)
+	program, problems := check.Files(files, points)
 	if program == nil {
 		return nil, problems
 	}
 	code, large := machine.Compile(program)
 	return code, append(problems, large...)
-}
-
-// Check parses and checks the files of one program. Names are looked at only
-// when the text could be read, so that no error follows from another.
-func Check(files []*source.File, points []check.Point) (*check.Program, source.List) {
-	var trees []*syntax.File
-	var problems source.List
-	for _, f := range files {
-		tree, list := syntax.Parse(f)
-		trees = append(trees, tree)
-		problems = append(problems, list...)
-	}
-	if problems.HasErrors() {
-		return nil, problems
-	}
-	return check.Check(trees, points)
 }
 
 // gradedNames lists the graded signals that the program has.
@@ -256,7 +240,7 @@ func (g *Grader) Check(files []*source.File) source.List {
 }
 
 func (g *Grader) compile(files []*source.File) (*machine.Code, source.List) {
-	program, problems := Check(files, g.points)
+	program, problems := check.Files(files, g.points)
 	if program == nil {
 		return nil, problems
 	}

@@ -132,6 +132,39 @@ END_PROGRAM`, nil)
 	assert.Equal(t, int64(1), m.Read(seen))
 }
 
+// A force on a block's input or output stands between the power and the block,
+// though one instruction does all three otherwise; what ran before is kept.
+func TestForceInsideABlock(t *testing.T) {
+	code := compile(t, `PROGRAM p
+VAR_INPUT a : BOOL; END_VAR
+VAR_OUTPUT vent : BOOL; END_VAR
+VAR settle : TON; runs : DINT; END_VAR
+LADDER
+RUNG [a] -- settle(PT := T#30ms) -- (vent);
+RUNG ADD(runs, 1) => runs;
+END_LADDER
+END_PROGRAM`, nil)
+	slot := func(name string) machine.Slot {
+		s, ok := code.Slot(name)
+		require.True(t, ok, name)
+		return s
+	}
+	m := code.Start(10 * time.Millisecond)
+	m.Write(slot("a"), 1)
+	for range 10 {
+		require.Nil(t, m.Scan())
+	}
+	require.Equal(t, int64(1), m.Read(slot("vent")))
+	m.Force(slot("settle.IN"), 0)
+	require.Nil(t, m.Scan())
+	assert.Equal(t, int64(0), m.Read(slot("vent")))
+	assert.Equal(t, int64(11), m.Read(slot("runs")))
+	m.Release(slot("settle.IN"))
+	m.Force(slot("settle.Q"), 1)
+	require.Nil(t, m.Scan())
+	assert.Equal(t, int64(1), m.Read(slot("vent")))
+}
+
 // A restored snapshot goes on exactly as the original did.
 func TestSnapshotRestores(t *testing.T) {
 	code := compile(t, `PROGRAM p

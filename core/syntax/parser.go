@@ -210,12 +210,14 @@ func (p *parser) section() *Section {
 			p.report("syntax", s.Span, "Write END_VAR after the last variable.", "%s has no END_VAR.", s.Word)
 			return s
 		}
-		var v *Variable
-		if p.try(func() { v = p.variable() }) {
+		v := &Variable{}
+		ok := p.try(func() { p.variableInto(v) })
+		if len(v.Names) > 0 { // a name is known though the rest may be wrong
 			s.Variables = append(s.Variables, v)
-			continue
 		}
-		p.skipDeclaration()
+		if !ok {
+			p.skipDeclaration()
+		}
 	}
 	p.acceptWord("END_VAR")
 	s.Span = s.Span.To(p.last)
@@ -245,7 +247,14 @@ func (p *parser) skipDeclaration() {
 }
 
 func (p *parser) variable() *Variable {
-	v := &Variable{Span: p.token.Span}
+	v := &Variable{}
+	p.variableInto(v)
+	return v
+}
+
+// variableInto reads a declaration; when it fails, v holds what could be read.
+func (p *parser) variableInto(v *Variable) {
+	v.Span = p.token.Span
 	for {
 		v.Names = append(v.Names, p.variableName())
 		if !p.accept(Comma) {
@@ -271,7 +280,6 @@ func (p *parser) variable() *Variable {
 	}
 	v.Span = v.Span.To(p.last)
 	p.semicolon("this declaration")
-	return v
 }
 
 // variableName reads a name and tells the legal spelling of one with a space.
