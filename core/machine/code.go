@@ -72,6 +72,12 @@ const (
 	opAnd
 	opOr
 	opXor
+	opAnd3   // of b, c and in
+	opOr3    // of b, c and in
+	opAnd4   // of b, c, in and out
+	opOrAnd  // (b or c) and in: a hold-in
+	opSetAnd // a becomes TRUE where b and c are
+	opResetAnd
 	opProduct // of sums: the links b … c−1; n tells what becomes of a
 	opSum     // of products
 	opSet     // a becomes TRUE where b is
@@ -163,6 +169,8 @@ type Code struct {
 	links        []link
 	program      *check.Program
 	unfused      bool
+	entries      []entry
+	tasks        []scheduled
 	start        image  // memory before the first scan
 	live         extent // what is state; the rest is constants and scratch
 	sizes        *sizes

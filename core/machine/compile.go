@@ -28,9 +28,11 @@ func compileProgram(p *check.Program, fused bool) (*Code, source.List) {
 	}
 	c.lay(p)
 	for _, u := range p.Units {
+		c.code.entries = append(c.code.entries, entry{u.Name, int(c.here())})
 		c.unit(u)
+		c.emit(instruction{op: opEnd})
 	}
-	c.emit(instruction{op: opEnd})
+	c.code.everyScan()
 	if c.tooLarge {
 		var problems source.List
 		problems.Add(source.Error, "too-large", p.Units[0].Tree.Name.Span, "Call blocks and functions from fewer places.",

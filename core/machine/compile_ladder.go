@@ -117,30 +117,82 @@ func (c *compiler) network(p power, t target) operand {
 	if len(kept) == 0 {
 		return always
 	}
-	return c.chain(opProduct, opAnd, opOr, kept, t)
+	return c.chain(opProduct, kept, t)
 }
 
-func (c *compiler) sum(p power, t target) operand { return c.chain(opSum, opOr, opAnd, p, t) }
+func (c *compiler) sum(p power, t target) operand { return c.chain(opSum, p, t) }
 
-// chain compiles groups with the fewest instructions: none, a pair, or one chain.
-func (c *compiler) chain(many, outer, inner op, p power, t target) operand {
-	two := instruction{}
-	switch {
-	case len(p) == 1 && len(p[0]) == 1:
+// chain compiles groups with the fewest instructions: none, one for a common
+// shape, or one that walks the contacts.
+func (c *compiler) chain(many op, p power, t target) operand {
+	if len(p) == 1 && len(p[0]) == 1 {
 		return p[0][0]
-	case len(p) == 1 && len(p[0]) == 2:
-		two = instruction{op: inner, b: uint32(p[0][0]), c: uint32(p[0][1])}
-	case len(p) == 2 && len(p[0]) == 1 && len(p[1]) == 1:
-		two = instruction{op: outer, b: uint32(p[0][0]), c: uint32(p[1][0])}
 	}
 	at := c.bitAt(&t)
-	if two.op != opEnd {
-		two.a = at
-		c.emit(two)
+	if many == opSum {
+		p = c.products(p, &many)
+	}
+	if short := shortChain(p); many == opProduct && short.op != opEnd {
+		short.a = at
+		c.emit(short)
 		return bit(at)
 	}
 	c.links(many, assigns, at, p)
 	return bit(at)
+}
+
+// products turns a sum of single contacts into a product with one group, which
+// is the same and has instructions of its own.
+func (c *compiler) products(sum power, many *op) power {
+	var group []operand
+	for _, product := range sum {
+		if len(product) != 1 {
+			if len(sum) == 1 { // one product: its contacts in series
+				*many = opProduct
+				var p power
+				for _, o := range product {
+					p = append(p, []operand{o})
+				}
+				return p
+			}
+			return sum
+		}
+		group = append(group, product[0])
+	}
+	*many = opProduct
+	return power{group}
+}
+
+// shortChain returns the instruction for a product of a common shape, without
+// its destination, or one with opEnd.
+func shortChain(p power) instruction {
+	var o []uint32
+	groups := 0
+	for _, group := range p {
+		if len(group) > 1 {
+			groups++
+		}
+		for _, x := range group {
+			o = append(o, uint32(x))
+		}
+	}
+	switch {
+	case groups == 0 && len(o) == 2:
+		return instruction{op: opAnd, b: o[0], c: o[1]}
+	case groups == 0 && len(o) == 3:
+		return instruction{op: opAnd3, b: o[0], c: o[1], in: o[2]}
+	case groups == 0 && len(o) == 4:
+		return instruction{op: opAnd4, b: o[0], c: o[1], in: o[2], out: o[3]}
+	case len(p) == 1 && len(o) == 2:
+		return instruction{op: opOr, b: o[0], c: o[1]}
+	case len(p) == 1 && len(o) == 3:
+		return instruction{op: opOr3, b: o[0], c: o[1], in: o[2]}
+	case len(p) == 2 && len(p[0]) == 2 && len(p[1]) == 1:
+		return instruction{op: opOrAnd, b: o[0], c: o[1], in: o[2]}
+	case len(p) == 2 && len(p[0]) == 1 && len(p[1]) == 2:
+		return instruction{op: opOrAnd, b: o[1], c: o[2], in: o[0]}
+	}
+	return instruction{}
 }
 
 func (c *compiler) links(many op, action uint16, at uint32, p power) {
@@ -273,11 +325,13 @@ func (c *compiler) writeCoil(e *check.Coil, at uint32, p power) {
 		}
 		return
 	case syntax.SetCoil, syntax.ResetCoil:
-		one, action := opSet, sets
+		one, two, action := opSet, opSetAnd, sets
 		if e.Kind == syntax.ResetCoil {
-			one, action = opReset, resets
+			one, two, action = opReset, opResetAnd, resets
 		}
-		if long {
+		if len(p) == 2 && len(p[0]) == 1 && len(p[1]) == 1 {
+			c.emit(instruction{op: two, a: at, b: uint32(p[0][0]), c: uint32(p[1][0])})
+		} else if long {
 			c.links(opProduct, action, at, p)
 		} else {
 			c.emit(instruction{op: one, a: at, b: uint32(c.network(p, anywhere))})

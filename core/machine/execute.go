@@ -28,6 +28,7 @@ func (m *Machine) execute(pc, fuel int, now int64) (int, stop) {
 		pc++
 		switch in.op {
 		case opEnd:
+			m.fuel = fuel
 			return pc - 1, finished
 		case opCopy:
 			bits[in.a] = operand(in.b).read(bits)
@@ -35,6 +36,18 @@ func (m *Machine) execute(pc, fuel int, now int64) (int, stop) {
 			bits[in.a] = operand(in.b).read(bits) & operand(in.c).read(bits)
 		case opOr:
 			bits[in.a] = operand(in.b).read(bits) | operand(in.c).read(bits)
+		case opAnd3:
+			bits[in.a] = operand(in.b).read(bits) & operand(in.c).read(bits) & operand(in.in).read(bits)
+		case opOr3:
+			bits[in.a] = operand(in.b).read(bits) | operand(in.c).read(bits) | operand(in.in).read(bits)
+		case opAnd4:
+			bits[in.a] = operand(in.b).read(bits) & operand(in.c).read(bits) & operand(in.in).read(bits) & operand(in.out).read(bits)
+		case opOrAnd:
+			bits[in.a] = (operand(in.b).read(bits) | operand(in.c).read(bits)) & operand(in.in).read(bits)
+		case opSetAnd:
+			bits[in.a] |= operand(in.b).read(bits) & operand(in.c).read(bits)
+		case opResetAnd:
+			bits[in.a] &^= operand(in.b).read(bits) & operand(in.c).read(bits)
 		case opProduct:
 			v, group := byte(1), byte(0)
 			for _, l := range m.code.links[in.b:in.c] {

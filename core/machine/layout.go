@@ -213,3 +213,34 @@ func (c *compiler) lay(p *check.Program) {
 	}
 	c.code.live = c.code.start.end()
 }
+
+// alike reports whether two types, perhaps of two programs, hold the same.
+func alike(a, b *check.Type) bool {
+	if a == b {
+		return true
+	}
+	if a.Name != b.Name || a.Class != b.Class || a.Bits != b.Bits || a.Length != b.Length || len(a.Members) != len(b.Members) || a.Count() != b.Count() {
+		return false
+	}
+	for i := range a.Members {
+		if a.Members[i].Name != b.Members[i].Name || !alike(a.Members[i].Type, b.Members[i].Type) {
+			return false
+		}
+	}
+	if a.Element != nil && !alike(a.Element, b.Element) {
+		return false
+	}
+	if a.Block == nil || a.Block.Unit == nil || b.Block.Unit == nil {
+		return true
+	}
+	x, y := a.Block.Unit.Variables, b.Block.Unit.Variables
+	if len(x) != len(y) {
+		return false
+	}
+	for i := range x {
+		if x[i].Name != y[i].Name || x[i].InOut != y[i].InOut || !alike(x[i].Type, y[i].Type) {
+			return false
+		}
+	}
+	return true
+}

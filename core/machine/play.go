@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"sort"
 
+	"celandine/core/check"
 	"celandine/core/signal"
 )
 
@@ -85,8 +86,9 @@ func (p *player) quiet(scan int) int {
 
 func (p *player) skip() *Fault {
 	probe := newProber(p.m)
+	steady := p.m.code.steady()
 	for scan := 0; scan < p.scans; scan++ {
-		look := scan >= probe.next && p.quiet(scan) > 0
+		look := scan >= probe.next && p.quiet(scan) > 0 && steady
 		if look {
 			probe.before()
 		}
@@ -107,6 +109,7 @@ func (p *player) skip() *Fault {
 			p.recorder.record(p.m, scan)
 		}
 		probe.advance(n - 2)
+		p.recorder.advance(n - 2)
 		scan += n - 2
 	}
 	return nil
@@ -136,8 +139,17 @@ func (c *Code) events(script *signal.Trace) ([]event, error) {
 
 // recorder appends to a column only when its value is not the one foreseen.
 type recorder struct {
-	trace *signal.Trace
-	slots []Slot
+	trace   *signal.Trace
+	watched []watched
+}
+
+// watched is one value being recorded, with what it will be if nothing happens.
+type watched struct {
+	index    uint32
+	class    check.Class
+	foreseen int64
+	slope    int64
+	column   *signal.Column
 }
 
 func newRecorder(c *Code, script *signal.Trace, watch []string) (*recorder, error) {
@@ -147,19 +159,40 @@ func newRecorder(c *Code, script *signal.Trace, watch []string) (*recorder, erro
 		if !ok {
 			return nil, fmt.Errorf("there is nothing named %s to watch", name)
 		}
-		r.slots = append(r.slots, slot)
-		r.trace.Columns = append(r.trace.Columns, &signal.Column{Name: slot.Name, Kind: slot.Type.Kind()})
+		column := &signal.Column{Name: slot.Name, Kind: slot.Type.Kind()}
+		r.trace.Columns = append(r.trace.Columns, column)
+		r.watched = append(r.watched, watched{index: slot.index, class: slot.Type.Class, column: column})
 	}
 	return r, nil
 }
 
 func (r *recorder) record(m *Machine, scan int) {
-	for i, slot := range r.slots {
-		c := r.trace.Columns[i]
-		if c.Kind == signal.Text {
-			c.AppendText(scan, m.ReadText(slot))
+	for i := range r.watched {
+		w := &r.watched[i]
+		var v int64
+		switch w.class {
+		case check.Boolean:
+			v = int64(m.bits[w.index])
+		case check.Text:
+			w.column.AppendText(scan, m.texts[w.index])
+			continue
+		default:
+			v = m.words[w.index]
+		}
+		if v == w.foreseen && scan > 0 {
+			w.foreseen += w.slope
 			continue
 		}
-		c.Append(scan, m.Read(slot))
+		w.column.Append(scan, v)
+		last := w.column.Segments[len(w.column.Segments)-1]
+		w.slope = last.Slope
+		w.foreseen = v + w.slope
+	}
+}
+
+// advance moves what is foreseen on by scans that go as foreseen.
+func (r *recorder) advance(n int) {
+	for i := range r.watched {
+		r.watched[i].foreseen += r.watched[i].slope * int64(n)
 	}
 }

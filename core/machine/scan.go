@@ -20,6 +20,7 @@ type Machine struct {
 	words  []int64
 	texts  []string
 	forces []force
+	fuel   int // instructions left in this scan
 }
 
 // Start returns a machine before its first scan.
@@ -94,6 +95,7 @@ func (m *Machine) unfuse() {
 	copy(bits, m.bits[:live.bit])
 	copy(words, m.words[:live.word])
 	copy(texts, m.texts[:live.text])
+	code.tasks = m.code.tasksOf(code)
 	m.code, m.bits, m.words, m.texts = code, bits, words, texts
 }
 
@@ -124,16 +126,33 @@ func (m *Machine) Scan() *Fault {
 	return nil
 }
 
-// run executes the program once. With forces it goes one instruction at a
+// run executes the tasks that are due. With forces it goes one instruction at a
 // time, since a force wins over every single write.
 func (m *Machine) run(now int64) (int, stop) {
+	m.fuel = Budget
+	for i := range m.code.tasks {
+		t := &m.code.tasks[i]
+		if !t.due(m.scan) {
+			continue
+		}
+		if pc, why := m.from(t.start, now); why != finished {
+			return pc, why
+		}
+	}
+	return 0, finished
+}
+
+// from executes one program with what is left of the scan's budget.
+func (m *Machine) from(pc int, now int64) (int, stop) {
 	if len(m.forces) == 0 {
-		return m.execute(0, Budget, now)
+		return m.execute(pc, m.fuel, now)
 	}
 	m.applyForces()
-	pc, why := 0, outOfFuel
-	for fuel := Budget; fuel > 0 && why == outOfFuel; fuel-- {
+	why := outOfFuel
+	for m.fuel > 0 && why == outOfFuel {
+		fuel := m.fuel - 1
 		pc, why = m.execute(pc, 1, now)
+		m.fuel = fuel
 		m.applyForces()
 	}
 	return pc, why

@@ -1,0 +1,147 @@
+package machine
+
+import (
+	"fmt"
+	"slices"
+
+	"celandine/core/source"
+)
+
+// A Task runs a program every so many scans. Of the tasks due in a scan the one with the lowest
+// Priority runs first; equals run in the order given. A Once task runs in scan 0 alone, before the others.
+type Task struct {
+	Program  string
+	Every    int // scans, at least 1
+	Priority int
+	Once     bool
+}
+
+// entry is where a program's instructions begin.
+type entry struct {
+	name  string
+	start int
+}
+
+type scheduled struct {
+	start int
+	every int
+	once  bool
+}
+
+func (t *scheduled) due(scan int) bool {
+	if t.once {
+		return scan == 0
+	}
+	return t.every == 1 || scan%t.every == 0
+}
+
+// everyScan runs the programs in every scan, in the order in which they stand.
+func (c *Code) everyScan() {
+	for _, e := range c.entries {
+		c.tasks = append(c.tasks, scheduled{start: e.start, every: 1})
+	}
+}
+
+// Schedule returns the same program with its programs run by tasks. Every program must have one.
+func (c *Code) Schedule(tasks []Task) (*Code, error) {
+	order := slices.Clone(tasks)
+	slices.SortStableFunc(order, func(a, b Task) int {
+		if a.Once != b.Once {
+			if a.Once {
+				return -1
+			}
+			return 1
+		}
+		return a.Priority - b.Priority
+	})
+	out := *c
+	out.tasks = nil
+	named := map[string]bool{}
+	for _, t := range order {
+		e, ok := c.entry(t.Program)
+		if !ok {
+			return nil, fmt.Errorf("there is no program named %s to run as a task. %s", t.Program, source.Meant(t.Program, c.entryNames()))
+		}
+		if !t.Once && t.Every < 1 {
+			return nil, fmt.Errorf("the task of %s must run every scan or more seldom; every is %d", t.Program, t.Every)
+		}
+		named[e.name] = true
+		out.tasks = append(out.tasks, scheduled{e.start, t.Every, t.Once})
+	}
+	for _, e := range c.entries {
+		if !named[e.name] {
+			return nil, fmt.Errorf("the program %s belongs to no task and would never run", e.name)
+		}
+	}
+	return &out, nil
+}
+
+func (c *Code) entry(name string) (entry, bool) {
+	for _, e := range c.entries {
+		if equalFold(e.name, name) {
+			return e, true
+		}
+	}
+	return entry{}, false
+}
+
+// tasksOf returns the schedule for other code of the same program.
+func (c *Code) tasksOf(other *Code) []scheduled {
+	tasks := slices.Clone(c.tasks)
+	for i := range tasks {
+		for n, e := range c.entries {
+			if e.start == tasks[i].start {
+				tasks[i].start = other.entries[n].start
+				break
+			}
+		}
+	}
+	return tasks
+}
+
+func (c *Code) entryNames() []string {
+	var names []string
+	for _, e := range c.entries {
+		names = append(names, e.name)
+	}
+	return names
+}
+
+// steady reports whether every scan runs the same programs, so that one still
+// scan speaks for the next.
+func (c *Code) steady() bool {
+	for _, t := range c.tasks {
+		if !t.once && t.every != 1 {
+			return false
+		}
+	}
+	return true
+}
+
+// Replace goes on with another program: values whose name and type are in both
+// are kept, timers and counters with their whole state, and the rest begins as declared. Forces stay on
+// the names that there still are.
+func (m *Machine) Replace(code *Code) {
+	next := code.Start(m.period)
+	next.scan = m.scan
+	if m.scan > 0 {
+		next.bits[code.firstScan] = 0
+	}
+	for name, r := range code.roots {
+		old, ok := m.code.roots[name]
+		if !ok || !alike(old.variable.Type, r.variable.Type) {
+			continue
+		}
+		size := code.sizes.of(r.variable.Type)
+		copy(next.bits[r.at.bit:r.at.bit+size.bit], m.bits[old.at.bit:])
+		copy(next.words[r.at.word:r.at.word+size.word], m.words[old.at.word:])
+		copy(next.texts[r.at.text:r.at.text+size.text], m.texts[old.at.text:])
+	}
+	forces := m.forces
+	*m = *next
+	for _, f := range forces {
+		if slot, ok := code.Slot(f.slot.Name); ok && slot.Type.Kind() == f.slot.Type.Kind() {
+			m.Force(slot, f.value)
+		}
+	}
+}
