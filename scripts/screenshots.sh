@@ -46,7 +46,7 @@ shoot() {
   local name=$1 shown=$2
   local ready
   ready=$(mktemp -u)
-  PATH="$PWD/bin:$PATH" LC_ALL=C.UTF-8 xterm -geometry 113x33+0+0 -fa 'DejaVu Sans Mono' -fs 14 -bg '#fffefa' -fg '#26241c' -b 16 +sb \
+  PATH="$PWD/bin:$PATH" LC_ALL=C.UTF-8 xterm -geometry 103x32+0+0 -fa 'DejaVu Sans Mono' -fs 14 -bg '#fffefa' -fg '#26241c' -b 16 +sb \
     -e bash -c "cd courses/glasshouse; printf '\$ %s\n' \"$shown\"; $shown; touch $ready; sleep 30" &
   local window=$!
   for _ in $(seq 100); do [ -e "$ready" ] && break; sleep 0.1; done

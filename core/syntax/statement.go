@@ -121,7 +121,7 @@ func (p *parser) assignmentOrCall() Statement {
 	case Assign:
 		p.advance()
 	case Equal:
-		p.report("assignment", p.token.Span, "Write := instead.", "= compares; to give %s a value, write :=.", start.Text())
+		p.report("assignment", p.token.Span, "Write := instead.", "= compares; it gives %s no value.", start.Text())
 		p.advance()
 	case Colon:
 		p.fail("Write := with no space between, and declare variables above in VAR … END_VAR.", "A lone : cannot stand here.")
