@@ -69,6 +69,9 @@ func (o *runOptions) run(c *cobra.Command, paths []string) error {
 	if o.period <= 0 || o.length < 0 {
 		return misused("--period and --for must be longer than 0")
 	}
+	if o.length/o.period > signal.MaxScans {
+		return misused("--for %v is %d scans of %v; the limit is %d", o.length, o.length/o.period, o.period, signal.MaxScans)
+	}
 	sources, err := openSources(paths)
 	if err != nil {
 		return err

@@ -122,6 +122,7 @@ func TestFolderProblems(t *testing.T) {
 		"points sum to zero":   {func(f exercise.Files) { replace(f, "    for: 1s", "    points: 0\n    for: 1s") }, "The scenarios' points add up to zero."},
 		"a table is not there": {func(f exercise.Files) { replace(f, "expect: solution", "expect: {table: expected/one.csv}") }, "There is no file expected/one.csv in the exercise."},
 		"script and steps":     {func(f exercise.Files) { replace(f, "    for: 1s", "    for: 1s\n    steps: []\n    script: x.csv") }, "A scenario has steps or a script, not both."},
+		"too many scans":       {func(f exercise.Files) { replace(f, "panel:", "period: 1us\npanel:"); replace(f, "for: 1s", "for: 1m") }, "This scenario has 60000000 scans; the limit is 20000000."},
 		"an unknown device":    {func(f exercise.Files) { replace(f, "device: valve", "device: vale") }, `device cannot be "vale". Did you mean valve?`},
 		"a bad address":        {func(f exercise.Files) { replace(f, "%QX0.0", "%IX7.0") }, "%IX7.0 cannot be the address of this point."},
 		"graded twice":         {func(f exercise.Files) { replace(f, "graded:\n", "graded:\n  - {signal: mist_valve}\n") }, "mist_valve is graded twice."},

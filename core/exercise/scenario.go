@@ -42,6 +42,10 @@ func (r *reader) scenario(n *yaml.Node) {
 	if scans < 1 {
 		r.at(length, "", "A scenario lasts at least one scan.")
 	}
+	if scans > signal.MaxScans {
+		r.at(length, "Make the scenario shorter, or the period longer.", "This scenario has %d scans; the limit is %d.", scans, signal.MaxScans)
+		return
+	}
 	switch {
 	case steps != nil && script != nil:
 		r.at(script, "Keep one of them.", "A scenario has steps or a script, not both.")

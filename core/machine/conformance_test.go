@@ -165,6 +165,16 @@ END_PROGRAM`, nil)
 	assert.Equal(t, int64(1), m.Read(slot("vent")))
 }
 
+// A program that works hard in every scan ends by the budget of the whole run.
+func TestRunBudget(t *testing.T) {
+	code := compile(t, "PROGRAM p\nVAR_OUTPUT n : DINT; END_VAR\nVAR i : INT; END_VAR\nFOR i := 1 TO 30000 DO n := n + 1; END_FOR;\nEND_PROGRAM", nil)
+	run, err := code.Play(&signal.Trace{Period: time.Millisecond, Scans: signal.MaxScans}, []string{"n"})
+	require.NoError(t, err)
+	require.NotNil(t, run.Fault)
+	assert.Equal(t, "too-long", run.Fault.Code)
+	assert.Less(t, run.Fault.Scan, 20_000)
+}
+
 // A restored snapshot goes on exactly as the original did.
 func TestSnapshotRestores(t *testing.T) {
 	code := compile(t, `PROGRAM p

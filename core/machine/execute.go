@@ -16,6 +16,7 @@ const (
 	zeroStep // of a FOR
 	outside  // of an array's bounds
 	beyond   // a subrange's limits
+	tooLong  // a run, in all its scans
 )
 
 // execute runs from pc until the end of the program or a fault, or until fuel

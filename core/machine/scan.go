@@ -11,6 +11,10 @@ import (
 // Budget is the number of instructions that one scan may execute.
 const Budget = 100_000
 
+// RunBudget is the number of instructions that a whole run may execute, so that a program that
+// spends its budget in every scan of a long scenario ends as well.
+const RunBudget = 200_000_000
+
 // A Machine is a program at work. The zero Machine is not usable; see [Code.Start].
 type Machine struct {
 	code   *Code
@@ -21,6 +25,7 @@ type Machine struct {
 	texts  []string
 	forces []force
 	fuel   int // instructions left in this scan
+	used   int // instructions executed in scans that are over
 }
 
 // Start returns a machine before its first scan.
@@ -32,7 +37,7 @@ func (c *Code) Start(period time.Duration) *Machine {
 // A Fault ended a run. The scan in which it happened has no place in the trace.
 type Fault struct {
 	Scan    int
-	Code    string // divide, endless-loop, step, index, range
+	Code    string // divide, endless-loop, step, index, range, too-long
 	Message string
 	Span    source.Span
 }
@@ -129,6 +134,9 @@ func (m *Machine) Scan() *Fault {
 // run executes the tasks that are due. With forces it goes one instruction at a
 // time, since a force wins over every single write.
 func (m *Machine) run(now int64) (int, stop) {
+	if m.used > RunBudget {
+		return m.code.tasks[0].start, tooLong
+	}
 	m.fuel = Budget
 	for i := range m.code.tasks {
 		t := &m.code.tasks[i]
@@ -139,6 +147,7 @@ func (m *Machine) run(now int64) (int, stop) {
 			return pc, why
 		}
 	}
+	m.used += Budget - m.fuel
 	return 0, finished
 }
 
@@ -171,6 +180,9 @@ func faultOf(scan int, why stop, at source.Span) *Fault {
 		f.Code, f.Message = "index", "This index is outside the array."
 	case beyond:
 		f.Code, f.Message = "range", "This value is outside the limits of its type."
+	case tooLong:
+		f.Code = "too-long"
+		f.Message = "This run executed more than 200,000,000 instructions. Do less in each scan: a long loop can be spread over many scans."
 	default:
 		f.Code = "endless-loop"
 		f.Message = "This scan executed more than 100,000 instructions: an endless loop. A loop cannot wait for an input; inputs change only between scans."
