@@ -108,6 +108,9 @@ func writeMarks(w io.Writer, name string, results []*grade.Result) error {
 		for _, s := range r.Scenarios {
 			writeScenario(w, s, width)
 		}
+		for _, f := range r.Findings {
+			fmt.Fprintf(w, "  −%s  %s\n", f.Deduct, f.Say)
+		}
 	}
 	if len(results) > 1 {
 		writeSummary(w, name, results)

@@ -42,7 +42,7 @@ func (c *checker) function(id *syntax.Identifier, e *syntax.Call, want *Type) (v
 		return value, false
 	}
 	name := strings.ToUpper(id.Text)
-	if !isFunction(name) {
+	if !IsFunction(name) {
 		c.unknownFunction(id, name)
 		return nil, false
 	}
@@ -107,7 +107,9 @@ func (c *checker) selection(arguments []syntax.Expr, e *syntax.Call, want *Type)
 	return &Choose{g, widen(y, t), widen(x, t), e.Span}
 }
 
-func isFunction(name string) bool {
+// IsFunction reports whether a standard function has the name, in any case of letters.
+func IsFunction(name string) bool {
+	name = strings.ToUpper(name)
 	if _, ok := folding[name]; ok {
 		return true
 	}

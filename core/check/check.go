@@ -100,7 +100,7 @@ func (c *checker) collectUnit(u *syntax.Unit) {
 		table = c.blocks
 	}
 	key := lower(u.Name.Text)
-	taken := c.blocks[key] != nil || c.functions[key] != nil || c.types[key] != nil || BlockNamed(u.Name.Text) != nil || isFunction(strings.ToUpper(u.Name.Text))
+	taken := c.blocks[key] != nil || c.functions[key] != nil || c.types[key] != nil || BlockNamed(u.Name.Text) != nil || IsFunction(u.Name.Text)
 	if taken {
 		c.report("duplicate", u.Name.Span, "Give it another name.", "There is something else named %s.", u.Name.Text)
 		return

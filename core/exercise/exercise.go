@@ -52,6 +52,7 @@ type Exercise struct {
 	Outputs   []Point
 	Graded    []Graded
 	Scenarios []Scenario
+	Rules     []Rule
 	Solutions []Source
 	Starters  []Source
 }
@@ -114,11 +115,11 @@ type Scenario struct {
 	Expect Expectation
 }
 
-// Expectation is where the expected trace comes from: the solution, or a table.
+// Expectation is where the expected trace comes from: the solution, or a table;
+// or a list of checks in place of a trace.
 type Expectation struct {
-	Table *signal.Trace // nil: the solution's own trace
-	file  string
-	text  []byte
+	Table  *signal.Trace // nil: the solution's own trace
+	Checks []Check       // nil: the graded signals are compared
 }
 
 // Points is the sum of the scenarios' points.

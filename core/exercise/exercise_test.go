@@ -112,20 +112,29 @@ func TestFolderProblems(t *testing.T) {
 		change func(exercise.Files)
 		want   string
 	}{
-		"nothing wrong":        {func(exercise.Files) {}, ""},
-		"no exercise.yaml":     {func(f exercise.Files) { delete(f, "exercise.yaml") }, "There is no exercise.yaml."},
-		"no brief":             {func(f exercise.Files) { delete(f, "brief.md") }, "There is no brief.md. Write the task for the learner in brief.md."},
-		"no solution":          {func(f exercise.Files) { delete(f, "solution.st") }, "There is no solution. Write solution.ladder or solution.st."},
-		"not YAML":             {func(f exercise.Files) { f["exercise.yaml"] = []byte("format: [") }, "This is not YAML"},
-		"empty":                {func(f exercise.Files) { f["exercise.yaml"] = nil }, "exercise.yaml is empty."},
-		"an alias":             {func(f exercise.Files) { f["exercise.yaml"] = []byte("a: &a [1]\nb: *a\n") }, "more than 100,000 entries"},
-		"points sum to zero":   {func(f exercise.Files) { replace(f, "    for: 1s", "    points: 0\n    for: 1s") }, "The scenarios' points add up to zero."},
-		"a table is not there": {func(f exercise.Files) { replace(f, "expect: solution", "expect: {table: expected/one.csv}") }, "There is no file expected/one.csv in the exercise."},
-		"script and steps":     {func(f exercise.Files) { replace(f, "    for: 1s", "    for: 1s\n    steps: []\n    script: x.csv") }, "A scenario has steps or a script, not both."},
-		"too many scans":       {func(f exercise.Files) { replace(f, "panel:", "period: 1us\npanel:"); replace(f, "for: 1s", "for: 1m") }, "This scenario has 60000000 scans; the limit is 20000000."},
-		"an unknown device":    {func(f exercise.Files) { replace(f, "device: valve", "device: vale") }, `device cannot be "vale". Did you mean valve?`},
-		"a bad address":        {func(f exercise.Files) { replace(f, "%QX0.0", "%IX7.0") }, "%IX7.0 cannot be the address of this point."},
-		"graded twice":         {func(f exercise.Files) { replace(f, "graded:\n", "graded:\n  - {signal: mist_valve}\n") }, "mist_valve is graded twice."},
+		"nothing wrong":          {func(exercise.Files) {}, ""},
+		"no exercise.yaml":       {func(f exercise.Files) { delete(f, "exercise.yaml") }, "There is no exercise.yaml."},
+		"no brief":               {func(f exercise.Files) { delete(f, "brief.md") }, "There is no brief.md. Write the task for the learner in brief.md."},
+		"no solution":            {func(f exercise.Files) { delete(f, "solution.st") }, "There is no solution. Write solution.ladder or solution.st."},
+		"not YAML":               {func(f exercise.Files) { f["exercise.yaml"] = []byte("format: [") }, "This is not YAML"},
+		"empty":                  {func(f exercise.Files) { f["exercise.yaml"] = nil }, "exercise.yaml is empty."},
+		"an alias":               {func(f exercise.Files) { f["exercise.yaml"] = []byte("a: &a [1]\nb: *a\n") }, "more than 100,000 entries"},
+		"points sum to zero":     {func(f exercise.Files) { replace(f, "    for: 1s", "    points: 0\n    for: 1s") }, "The scenarios' points add up to zero."},
+		"a table is not there":   {func(f exercise.Files) { replace(f, "expect: solution", "expect: {table: expected/one.csv}") }, "There is no file expected/one.csv in the exercise."},
+		"script and steps":       {func(f exercise.Files) { replace(f, "    for: 1s", "    for: 1s\n    steps: []\n    script: x.csv") }, "A scenario has steps or a script, not both."},
+		"too many scans":         {func(f exercise.Files) { replace(f, "panel:", "period: 1us\npanel:"); replace(f, "for: 1s", "for: 1m") }, "This scenario has 60000000 scans; the limit is 20000000."},
+		"a rule with no object":  {func(f exercise.Files) { replace(f, "graded:", "rules:\n  - {deduct: 2}\ngraded:") }, "This rule looks at nothing. Write require, forbid, warning or chatter."},
+		"chatter without a rate": {func(f exercise.Files) { replace(f, "graded:", "rules:\n  - {chatter: mist_valve, deduct: 2}\ngraded:") }, "chatter needs at_most. Add at_most: 4 per 1s."},
+		"a rate of no length": {func(f exercise.Files) {
+			replace(f, "graded:", "rules:\n  - {chatter: mist_valve, at_most: 4, deduct: 2}\ngraded:")
+		}, `at_most cannot be "4". Write it like 4 per 1s.`},
+		"a check of nothing": {func(f exercise.Files) { replace(f, "expect: solution", "expect:\n      - {signal: mist_valve}") }, "This check expects nothing. Write is, rises or falls."},
+		"a check beyond the end": {func(f exercise.Files) {
+			replace(f, "expect: solution", "expect:\n      - {signal: mist_valve, is: false, to: 3s}")
+		}, "This check goes on to scan 299; the scenario ends after scan 99."},
+		"an unknown device": {func(f exercise.Files) { replace(f, "device: valve", "device: vale") }, `device cannot be "vale". Did you mean valve?`},
+		"a bad address":     {func(f exercise.Files) { replace(f, "%QX0.0", "%IX7.0") }, "%IX7.0 cannot be the address of this point."},
+		"graded twice":      {func(f exercise.Files) { replace(f, "graded:\n", "graded:\n  - {signal: mist_valve}\n") }, "mist_valve is graded twice."},
 	} {
 		t.Run(name, func(t *testing.T) {
 			files := exercise.Files{}

@@ -246,7 +246,7 @@ var exerciseName = regexp.MustCompile(`^[a-z0-9]+(-[a-z0-9]+)*$`)
 func (r *reader) root(n *yaml.Node) {
 	e := r.exercise
 	e.Period = 10 * time.Millisecond
-	var panel, graded, scenarios *yaml.Node
+	var panel, graded, scenarios, rules *yaml.Node
 	r.mapping(n, "The exercise",
 		field{"format", true, func(v *yaml.Node) { r.oneOf(v, "format", Format) }},
 		field{"name", true, func(v *yaml.Node) {
@@ -268,7 +268,7 @@ func (r *reader) root(n *yaml.Node) {
 		field{"panel", true, func(v *yaml.Node) { panel = v }},
 		field{"graded", true, func(v *yaml.Node) { graded = v }},
 		field{"scenarios", true, func(v *yaml.Node) { scenarios = v }},
-		field{"rules", false, func(v *yaml.Node) { r.at(v, "Remove it for now.", "rules are not yet supported.") }},
+		field{"rules", false, func(v *yaml.Node) { rules = v }},
 	)
 	if e.Languages == nil {
 		e.Languages = []string{"ladder", "st"}
@@ -282,6 +282,9 @@ func (r *reader) root(n *yaml.Node) {
 	}
 	if scenarios != nil {
 		r.list(scenarios, "scenarios", r.scenario)
+	}
+	if rules != nil {
+		r.list(rules, "rules", r.rule)
 	}
 }
 

@@ -14,7 +14,7 @@ import (
 
 func (r *reader) scenario(n *yaml.Node) {
 	s := Scenario{Points: 100}
-	var length, steps, script *yaml.Node
+	var length, steps, script, expect *yaml.Node
 	r.mapping(n, "A scenario",
 		field{"name", true, func(v *yaml.Node) { s.Name = r.text(v, "name") }},
 		field{"points", false, func(v *yaml.Node) {
@@ -28,7 +28,7 @@ func (r *reader) scenario(n *yaml.Node) {
 		field{"for", true, func(v *yaml.Node) { length = v }},
 		field{"steps", false, func(v *yaml.Node) { steps = v }},
 		field{"script", false, func(v *yaml.Node) { script = v }},
-		field{"expect", true, func(v *yaml.Node) { s.Expect = r.expectation(v) }},
+		field{"expect", true, func(v *yaml.Node) { expect = v }},
 	)
 	for _, other := range r.exercise.Scenarios {
 		if other.Name == s.Name {
@@ -46,6 +46,9 @@ func (r *reader) scenario(n *yaml.Node) {
 		r.at(length, "Make the scenario shorter, or the period longer.", "This scenario has %d scans; the limit is %d.", scans, signal.MaxScans)
 		return
 	}
+	if expect != nil {
+		s.Expect = r.expectation(expect, scans)
+	}
 	switch {
 	case steps != nil && script != nil:
 		r.at(script, "Keep one of them.", "A scenario has steps or a script, not both.")
@@ -57,27 +60,30 @@ func (r *reader) scenario(n *yaml.Node) {
 	r.exercise.Scenarios = append(r.exercise.Scenarios, s)
 }
 
-func (r *reader) expectation(n *yaml.Node) (e Expectation) {
+func (r *reader) expectation(n *yaml.Node, scans int) (e Expectation) {
 	switch n.Kind {
 	case yaml.ScalarNode:
 		r.oneOf(n, "expect", "solution")
 	case yaml.MappingNode:
 		r.mapping(n, "expect", field{"table", true, func(v *yaml.Node) {
-			e.file = r.text(v, "table")
-			if text, ok := r.fileNamed(v, e.file); ok {
-				e.text = text
-				e.Table = r.table(e.file, nil)
+			name := r.text(v, "table")
+			if r.fileNamed(v, name) {
+				e.Table = r.table(name, nil)
 			}
 		}})
-	default:
-		r.at(n, "Write expect: solution, or expect: {table: expected/x.csv}.", "A list of checks is not yet supported.")
+	case yaml.SequenceNode:
+		e.Checks = []Check{}
+		r.list(n, "expect", func(item *yaml.Node) { e.Checks = append(e.Checks, r.check(item, scans)) })
+		if len(e.Checks) == 0 {
+			r.at(n, "Write expect: solution, or at least one check.", "This list of checks is empty.")
+		}
 	}
 	return e
 }
 
-// fileNamed returns a file of the folder that the YAML names.
-func (r *reader) fileNamed(n *yaml.Node, name string) ([]byte, bool) {
-	text, ok := r.files[name]
+// fileNamed reports whether the folder has a file that the YAML names.
+func (r *reader) fileNamed(n *yaml.Node, name string) bool {
+	_, ok := r.files[name]
 	if !ok {
 		var names []string
 		for f := range r.files {
@@ -85,7 +91,7 @@ func (r *reader) fileNamed(n *yaml.Node, name string) ([]byte, bool) {
 		}
 		r.at(n, source.Meant(name, names), "There is no file %s in the exercise.", name)
 	}
-	return text, ok
+	return ok
 }
 
 func (r *reader) table(name string, kindOf func(string) (signal.Kind, error)) *signal.Trace {
@@ -99,7 +105,7 @@ func (r *reader) table(name string, kindOf func(string) (signal.Kind, error)) *s
 // script reads a scan table of inputs; the columns are bits, as wired.
 func (r *reader) script(n *yaml.Node, scans int) *signal.Trace {
 	name := r.text(n, "script")
-	if _, ok := r.fileNamed(n, name); !ok {
+	if !r.fileNamed(n, name) {
 		return nil
 	}
 	t := r.table(name, func(column string) (signal.Kind, error) {

@@ -122,6 +122,14 @@ func Prepare(e *exercise.Exercise) (*Grader, source.List) {
 			complain(source.Meant(s.Signal, code.Names()), "The solution has nothing named %s, which is graded.", s.Signal)
 		}
 	}
+	g.checkRules(complain)
+	for _, s := range e.Scenarios {
+		for _, c := range s.Expect.Checks {
+			if _, ok := code.Slot(c.Signal); !ok {
+				complain(source.Meant(c.Signal, code.Names()), "The solution has nothing named %s, which a check of scenario %q looks at.", c.Signal, s.Name)
+			}
+		}
+	}
 	if list.HasErrors() {
 		return nil, list
 	}
@@ -195,12 +203,28 @@ func Compile(files []*source.File, points []check.Point) (*machine.Code, source.
 	return code, append(problems, large...)
 }
 
-// gradedNames lists the graded signals that the program has.
+// gradedNames lists what a run is watched for: the graded signals, and those of
+// checks and rules, as far as the program has them.
 func (g *Grader) gradedNames(code *machine.Code) []string {
 	var names []string
+	seen := map[string]bool{}
+	add := func(name string) {
+		if _, ok := code.Slot(name); ok && !seen[strings.ToLower(name)] {
+			seen[strings.ToLower(name)] = true
+			names = append(names, name)
+		}
+	}
 	for _, s := range g.Exercise.Graded {
-		if _, ok := code.Slot(s.Signal); ok {
-			names = append(names, s.Signal)
+		add(s.Signal)
+	}
+	for _, s := range g.Exercise.Scenarios {
+		for _, c := range s.Expect.Checks {
+			add(c.Signal)
+		}
+	}
+	for _, r := range g.Exercise.Rules {
+		if r.Kind == exercise.Chatter {
+			add(r.What)
 		}
 	}
 	return names
@@ -235,14 +259,14 @@ func missing(name string, code *machine.Code) string {
 
 // Check returns the diagnostics of a hand-in against the exercise.
 func (g *Grader) Check(files []*source.File) source.List {
-	_, problems := g.compile(files)
+	_, _, problems := g.compile(files)
 	return problems
 }
 
-func (g *Grader) compile(files []*source.File) (*machine.Code, source.List) {
+func (g *Grader) compile(files []*source.File) (*check.Program, *machine.Code, source.List) {
 	program, problems := check.Files(files, g.points)
 	if program == nil {
-		return nil, problems
+		return nil, nil, problems
 	}
 	for _, u := range program.Units {
 		language, word := "st", "structured text"
@@ -254,10 +278,10 @@ func (g *Grader) compile(files []*source.File) (*machine.Code, source.List) {
 		}
 	}
 	if problems.HasErrors() {
-		return nil, problems
+		return nil, nil, problems
 	}
 	code, large := machine.Compile(program)
-	return code, append(problems, large...)
+	return program, code, append(problems, large...)
 }
 
 func contains(list []string, word string) bool {
@@ -272,7 +296,7 @@ func contains(list []string, word string) bool {
 // Grade marks one hand-in, whose files are one program.
 func (g *Grader) Grade(name string, files []*source.File) (*Result, []Evidence) {
 	r := &Result{File: name, Points: g.Exercise.Points(), Scenarios: []Scenario{}, Findings: []Finding{}}
-	code, problems := g.compile(files)
+	program, code, problems := g.compile(files)
 	r.Diagnostics = append(source.List{}, problems...)
 	var evidence []Evidence
 	for i, s := range g.Exercise.Scenarios {
@@ -280,6 +304,9 @@ func (g *Grader) Grade(name string, files []*source.File) (*Result, []Evidence) 
 		r.Scenarios = append(r.Scenarios, mark)
 		r.Earned += mark.Earned
 		evidence = append(evidence, proof)
+	}
+	if code != nil {
+		g.rules(r, program, evidence)
 	}
 	return r, evidence
 }
@@ -300,6 +327,10 @@ func (g *Grader) scenario(code *machine.Code, s exercise.Scenario, expected *sig
 	if f := run.Fault; f != nil {
 		line, _ := f.Span.File.Position(f.Span.Start)
 		mark.Fault = &Fault{Scan: f.Scan, Line: line, Message: f.Message}
+	}
+	if s.Expect.Checks != nil {
+		g.checks(&mark, s, code, run)
+		return mark, proof
 	}
 	earned, whole := 0, 0
 	for _, graded := range g.Exercise.Graded {

@@ -78,6 +78,7 @@ export interface Result {
   earned: number
   points: number
   scenarios: ScenarioMark[]
+  findings: { rule: string; deduct: number; say: string }[]
   diagnostics: Diagnostic[]
 }
 

@@ -60,6 +60,15 @@
           <Diagnostics list={h.result.diagnostics} />
         </section>
       {/if}
+      {#if h.result.findings.length}
+        <section class="mb-5" aria-label="Points taken off">
+          <ul class="flex flex-col gap-1">
+            {#each h.result.findings as f (f.rule)}
+              <li class="border-l-4 border-warning pl-3"><span class="font-semibold tabular-nums">−{f.deduct}</span> {f.say}</li>
+            {/each}
+          </ul>
+        </section>
+      {/if}
       <div class="grid gap-6 lg:grid-cols-[18rem_minmax(0,1fr)]">
         <nav aria-label="Scenarios">
           <ul class="flex flex-col gap-1">
