@@ -174,7 +174,7 @@ func recording() {
 	none := func() { _, err := code.Step(script, nil); must(err) }
 	all := func() { _, err := code.Step(script, code.Names()); must(err) }
 	times := fastest(20, none, all)
-	row(fmt.Sprintf("recording %d values ÷ the scan alone", len(code.Names())), fmt.Sprintf("%.2f", ratio(times[1], times[0])-1), "≤ 1")
+	row(fmt.Sprintf("recording of %d values ÷ the scan alone", len(code.Names())), fmt.Sprintf("%.2f", ratio(times[1], times[0])-1), "≤ 1")
 }
 
 func memory() {

@@ -29,11 +29,6 @@ func (c *Client) Login(ctx context.Context, who Credentials) (t Token, err error
 	return t, c.call(ctx, "POST", "/api/tokens", who, &t)
 }
 
-// Me returns who the token belongs to.
-func (c *Client) Me(ctx context.Context) (p Person, err error) {
-	return p, c.call(ctx, "GET", "/api/me", nil, &p)
-}
-
 // Exercises lists the class's exercises.
 func (c *Client) Exercises(ctx context.Context) (list []Summary, err error) {
 	return list, c.call(ctx, "GET", "/api/exercises", nil, &list)

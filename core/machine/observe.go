@@ -107,12 +107,6 @@ func (c *cell) copyFrom(from *cell) {
 // Set gives an input, or any root variable, a value.
 func (o *Observer) Set(v *check.Variable, value int64) { o.roots[v.Storage()].number = value }
 
-// Get returns the value that a reference of a program names.
-func (o *Observer) Get(r *check.Ref) (number int64, text string) {
-	c := o.cell(r)
-	return c.number, c.text
-}
-
 // halted unwinds a scan that ends in a fault.
 type halted struct{ why stop }
 

@@ -90,6 +90,3 @@ var keywords = func() map[string]bool {
 	}
 	return m
 }()
-
-// IsKeyword reports whether a word, in any case, has a fixed meaning.
-func IsKeyword(word string) bool { return keywords[strings.ToUpper(word)] }

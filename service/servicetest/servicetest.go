@@ -28,6 +28,12 @@ import (
 // Password is everybody's.
 const Password = "glasshouse"
 
+// How long a test waits for what takes a moment, and how often it looks.
+const (
+	Patience = 10 * time.Second
+	Moment   = 50 * time.Millisecond
+)
+
 // Root returns the project's folder.
 func Root(t testing.TB) string {
 	dir, err := os.Getwd()

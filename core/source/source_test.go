@@ -1,0 +1,57 @@
+package source_test
+
+import (
+	"encoding/json"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"celandine/core/source"
+)
+
+func TestPositionsCountCharacters(t *testing.T) {
+	f := source.NewFile("mist.st", "ä := 1;\r\nfög := 2;")
+	for _, c := range []struct{ offset, line, column int }{{0, 1, 1}, {2, 1, 2}, {10, 2, 1}, {13, 2, 3}, {999, 2, 10}, {-1, 1, 1}} {
+		line, column := f.Position(c.offset)
+		assert.Equal(t, [2]int{c.line, c.column}, [2]int{line, column}, "offset %d", c.offset)
+	}
+	assert.Equal(t, "ä := 1;", f.Line(1))
+	assert.Equal(t, "fög := 2;", f.Line(2))
+	assert.Equal(t, "", f.Line(3))
+}
+
+func TestOffsetUndoesPosition(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		text := rapid.StringOf(rapid.SampledFrom([]rune("aä\n ;"))).Draw(t, "text")
+		f := source.NewFile("f", text)
+		for offset := range text { // the starts of characters
+			line, column := f.Position(offset)
+			require.Equal(t, offset, f.Offset(line, column))
+		}
+	})
+}
+
+func TestNearest(t *testing.T) {
+	names := []string{"mist_on", "mist_off", "mist_valve", "settle.ET", "TON", "TOF"}
+	for typed, want := range map[string]string{
+		"mist_onn": "mist_on", "MIST_ON": "mist_on", "mist_vlave": "mist_valve", "setle.ET": "settle.ET", "TNO": "TON", "heater": "", "x": "", "": "",
+	} {
+		assert.Equal(t, want, source.Nearest(typed, names), typed)
+	}
+}
+
+func TestDiagnosticsTravelAsJSON(t *testing.T) {
+	f := source.NewFile("mist.st", "a\nlamp := strat;")
+	list := source.List{}
+	list.Add(source.Error, "undeclared", source.Span{File: f, Start: 10, End: 15}, "Did you mean start?", "There is no variable named %s.", "strat")
+	list.Add(source.Warning, "unused", source.Span{}, "", "Nowhere in particular.")
+	text, err := json.Marshal(list)
+	require.NoError(t, err)
+	var back source.List
+	require.NoError(t, json.Unmarshal(text, &back))
+	assert.Equal(t, list[0].String(), back[0].String())
+	assert.Equal(t, "mist.st:2:9: error[undeclared]: There is no variable named strat. Did you mean start?", back[0].String())
+	assert.Equal(t, "1 error, 1 warning", back.Summary())
+}
