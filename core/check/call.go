@@ -139,7 +139,7 @@ func (c *checker) unknownFunction(id *syntax.Identifier, name string) {
 	for n := range folding {
 		names = append(names, n)
 	}
-	hint := source.Meant(id.Text, append(names, c.names()...))
+	hint := c.meant(id.Text, append(names, c.names()...))
 	if hint == "" {
 		hint = "Declare a block in VAR, for example " + id.Text + " : TON;"
 	}
@@ -357,7 +357,7 @@ func (c *checker) wrongMember(block *Block, m *Member, a syntax.Argument) {
 	if a.Output {
 		what, sign = "output", "=>"
 	}
-	hint := source.Meant(a.Name.Text, names)
+	hint := c.meant(a.Name.Text, names)
 	if hint == "" {
 		hint = "Its " + what + "s are " + strings.Join(names, ", ") + "."
 	}

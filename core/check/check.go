@@ -1,6 +1,7 @@
 package check
 
 import (
+	"slices"
 	"strings"
 
 	"celandine/core/source"
@@ -55,6 +56,7 @@ type checker struct {
 	nested    int   // statements deep, for “in different places”
 	loops     int
 	cells     int64
+	looks     int // for the nearest name
 }
 
 // collect makes every type, function, block and global known by name.
@@ -174,6 +176,21 @@ func (c *checker) recursion() {
 	}
 }
 
+// What looking for the nearest name may cost: so many looks at so many names.
+const (
+	mostLooks      = 20
+	mostCandidates = 1_000
+)
+
+// meant returns "Did you mean x?", or "" when none is near or enough has been looked for.
+func (c *checker) meant(name string, candidates []string) string {
+	if c.looks++; c.looks > mostLooks {
+		return ""
+	}
+	sorted := slices.Sorted(slices.Values(candidates)) // a copy: the candidates are often a type's own
+	return source.Meant(name, sorted[:min(len(sorted), mostCandidates)])
+}
+
 func (c *checker) report(code string, span source.Span, hint, format string, args ...any) {
 	c.problems.Add(source.Error, code, span, hint, format, args...)
 }
@@ -271,8 +288,11 @@ func (c *checker) declareOne(v *Variable, decl *syntax.Variable) {
 	if v.Type == nil {
 		return // told already; the name is known all the same
 	}
+	before := c.cells
 	if c.cells += cells(v.Type); c.cells > maxCells {
-		c.report("too-large", v.Span, "Make the arrays smaller.", "The variables hold more than %d values in all.", maxCells)
+		if before <= maxCells {
+			c.report("too-large", v.Span, "Make the arrays smaller.", "The variables hold more than %d values in all.", maxCells)
+		}
 		return
 	}
 	if v.Owner != nil {
@@ -427,7 +447,7 @@ func (c *checker) lookup(n syntax.Name) *Variable {
 		}
 		return v
 	}
-	hint := source.Meant(n.Text, c.names())
+	hint := c.meant(n.Text, c.names())
 	if g := c.globals[lower(n.Text)]; g != nil && g.Type != nil {
 		hint = "It is a VAR_GLOBAL: add VAR_EXTERNAL " + g.Name + " : " + g.Type.Name + "; END_VAR."
 	} else if hint == "" {

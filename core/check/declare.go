@@ -58,7 +58,7 @@ func (c *checker) typeNamed(n *syntax.TypeName) *Type {
 	if u := c.blocks[lower(n.Text)]; u != nil {
 		return c.blockType(u, n.Span)
 	}
-	hint := source.Meant(n.Text, c.typeNames())
+	hint := c.meant(n.Text, c.typeNames())
 	if hint == "" {
 		hint = "The usual ones are BOOL, INT, DINT and TIME, and the blocks TON, TOF, TP, CTU, CTD, R_TRIG."
 	}

@@ -117,7 +117,7 @@ func (c *checker) noMember(t *Type, name string, at source.Span) {
 	} else {
 		all = append(t.Block.outputNames(), t.Block.inputNames()...)
 	}
-	hint := source.Meant(name, all)
+	hint := c.meant(name, all)
 	if hint == "" {
 		hint = "It has " + strings.Join(all, ", ") + "."
 	}

@@ -200,7 +200,7 @@ func (c *checker) parameter(u *pending, a syntax.Argument, position *int) *Varia
 		}
 		names = append(names, v.Name)
 	}
-	c.report("member", a.Name.Span, source.Meant(a.Name.Text, names), "%s has nothing named %s.", u.unit.Name, a.Name.Text)
+	c.report("member", a.Name.Span, c.meant(a.Name.Text, names), "%s has nothing named %s.", u.unit.Name, a.Name.Text)
 	return nil
 }
 

@@ -183,7 +183,7 @@ func (c *checker) typedLiteral(l *syntax.Literal) Expr {
 	}
 	t := TypeNamed(prefix)
 	if t == nil || t == String {
-		c.report("type", l.Span, source.Meant(prefix, []string{"T", "TIME", "INT", "DINT", "BOOL", "UINT", "WORD"}), "There is no type named %s.", prefix)
+		c.report("type", l.Span, c.meant(prefix, []string{"T", "TIME", "INT", "DINT", "BOOL", "UINT", "WORD"}), "There is no type named %s.", prefix)
 		return nil
 	}
 	if t == Bool {
@@ -210,6 +210,6 @@ func (c *checker) enumLiteral(t *Type, name string, at source.Span) Expr {
 			return &Const{T: t, Value: int64(i), At: at}
 		}
 	}
-	c.report("undeclared", at, source.Meant(name, t.Values), "%s has no value named %s.", t.Name, name)
+	c.report("undeclared", at, c.meant(name, t.Values), "%s has no value named %s.", t.Name, name)
 	return nil
 }

@@ -40,7 +40,8 @@ func (p *parser) binary(lowest int) Expr {
 		}
 		span := p.token.Span
 		p.advance()
-		x = &Binary{Op: op, X: x, Y: p.binary(n + 1), OpSpan: span}
+		y := p.binary(n + 1)
+		x = &Binary{op, x, y, span, x.Place().To(y.Place())}
 	}
 }
 

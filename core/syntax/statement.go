@@ -160,7 +160,9 @@ func (p *parser) condition(then string) Expr {
 	if p.token.Kind == Assign {
 		p.report("assignment", p.token.Span, "Write = instead.", ":= gives a value; a condition compares with =.")
 		p.advance()
-		x = &Binary{Op: "=", X: x, Y: p.binary(1), OpSpan: p.last}
+		sign := p.last
+		y := p.binary(1)
+		x = &Binary{"=", x, y, sign, x.Place().To(y.Place())}
 	}
 	if !p.acceptWord(then) {
 		p.report("syntax", p.last, "Write "+then+" after the condition.", "Expected %s after the condition, found %s.", then, p.token.describe())

@@ -351,6 +351,7 @@ type (
 		Op     string
 		X, Y   Expr
 		OpSpan source.Span
+		Span   source.Span
 	}
 	// Paren keeps the parentheses that a person wrote.
 	Paren struct {
@@ -403,7 +404,7 @@ func (e *Literal) Place() source.Span { return e.Span }
 func (e *Unary) Place() source.Span { return e.Span }
 
 // Place returns where the expression stands.
-func (e *Binary) Place() source.Span { return e.X.Place().To(e.Y.Place()) }
+func (e *Binary) Place() source.Span { return e.Span }
 
 // Place returns where the expression stands.
 func (e *Paren) Place() source.Span { return e.Span }

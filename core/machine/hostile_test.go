@@ -1,0 +1,79 @@
+package machine_test
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+
+	"celandine/core/check"
+	"celandine/core/machine"
+	"celandine/core/source"
+)
+
+func times(n int, text string) string { return strings.Repeat(text, n) }
+
+// doubling calls the one before twice, so that its size doubles each time.
+func doubling(levels int) string {
+	text := "FUNCTION f0 : INT\nVAR_INPUT n : INT; END_VAR\nf0 := n + 1;\nEND_FUNCTION\n"
+	for i := 1; i < levels; i++ {
+		text += fmt.Sprintf("FUNCTION f%d : INT\nVAR_INPUT n : INT; END_VAR\nf%d := f%d(n) + f%d(n);\nEND_FUNCTION\n", i, i, i-1, i-1)
+	}
+	return text + fmt.Sprintf("PROGRAM p\nVAR_OUTPUT x : INT; END_VAR\nx := f%d(1);\nEND_PROGRAM\n", levels-1)
+}
+
+func nestedBlocks(levels int) string {
+	text := "FUNCTION_BLOCK b0\nVAR a : ARRAY [1..1000] OF INT; END_VAR\na[1] := 1;\nEND_FUNCTION_BLOCK\n"
+	for i := 1; i < levels; i++ {
+		text += fmt.Sprintf("FUNCTION_BLOCK b%d\nVAR x, y : b%d; END_VAR\nx(); y();\nEND_FUNCTION_BLOCK\n", i, i-1)
+	}
+	return text + fmt.Sprintf("PROGRAM p\nVAR b : b%d; END_VAR\nb();\nEND_PROGRAM\n", levels-1)
+}
+
+func program(body string) string {
+	return "PROGRAM p\nVAR_OUTPUT x : BOOL; n : INT; END_VAR\n" + body + "\nEND_PROGRAM\n"
+}
+
+// Texts that are made to cost more than they are worth end with an error, or
+// run; none takes long, which the limit on the whole test would show.
+func TestHostileTexts(t *testing.T) {
+	var declared, unknown strings.Builder
+	for i := range 3000 {
+		fmt.Fprintf(&declared, "v%s%d : BOOL;\n", times(60, "x"), i)
+		fmt.Fprintf(&unknown, "w%s%d := TRUE;\n", times(10, "x"), i)
+	}
+	for name, c := range map[string]struct{ text, want string }{
+		"parentheses without end":       {program("x := " + times(20_000, "(") + "TRUE" + times(20_000, ")") + ";"), "too-deep"},
+		"NOT without end":               {program("x := " + times(20_000, "NOT ") + "TRUE;"), "too-deep"},
+		"branches without end":          {program("LADDER\nRUNG " + times(5_000, "{ [x] | ") + "[x]" + times(5_000, "}") + " -- (x);\nEND_LADDER"), "too-deep"},
+		"IF without end":                {program(times(3_000, "IF x THEN ") + times(3_000, "END_IF; ")), "too-deep"},
+		"a sum of 20,000":               {program("x := x" + times(20_000, " OR x") + ";"), ""},
+		"20,000 lines":                  {program(times(20_000, "n := n + 1;\n")), ""},
+		"functions that double":         {doubling(40), "too-large"},
+		"blocks that double":            {nestedBlocks(30), "too-large"},
+		"an array beyond all":           {"PROGRAM p\nVAR a : ARRAY [1..100000, 1..100000] OF LINT; END_VAR\nEND_PROGRAM\n", "too-large"},
+		"long names that nearly match":  {"PROGRAM p\nVAR\n" + declared.String() + "END_VAR\n" + unknown.String() + "END_PROGRAM\n", "undeclared"},
+		"more text than is read":        {times(300<<10, " "), "too-large"},
+		"an array that doubles in text": {program("n := " + times(90, "n + (") + "1" + times(90, ")") + ";"), ""},
+	} {
+		t.Run(name, func(t *testing.T) {
+			checked, problems := check.Files([]*source.File{source.NewFile("hostile", c.text)}, nil)
+			var code *machine.Code
+			if checked != nil {
+				code, problems = machine.Compile(checked)
+			}
+			if c.want != "" {
+				assert.Nil(t, code)
+				if assert.NotEmpty(t, problems) {
+					assert.Equal(t, c.want, problems[0].Code)
+				}
+				return
+			}
+			if assert.NotNil(t, code, "%v", problems) {
+				assert.Nil(t, code.Start(time.Millisecond).Scan())
+			}
+		})
+	}
+}
