@@ -41,8 +41,8 @@ func program(body string) string {
 func TestHostileTexts(t *testing.T) {
 	var declared, unknown strings.Builder
 	for i := range 3000 {
-		fmt.Fprintf(&declared, "v%s%d : BOOL;\n", times(60, "x"), i)
-		fmt.Fprintf(&unknown, "w%s%d := TRUE;\n", times(10, "x"), i)
+		fmt.Fprintf(&declared, "v%s%d : BOOL;\n", times(40, "x"), i)
+		fmt.Fprintf(&unknown, "w%s%d := TRUE;\n", times(8, "x"), i)
 	}
 	for name, c := range map[string]struct{ text, want string }{
 		"parentheses without end":       {program("x := " + times(20_000, "(") + "TRUE" + times(20_000, ")") + ";"), "too-deep"},
@@ -56,7 +56,7 @@ func TestHostileTexts(t *testing.T) {
 		"an array beyond all":           {"PROGRAM p\nVAR a : ARRAY [1..100000, 1..100000] OF LINT; END_VAR\nEND_PROGRAM\n", "too-large"},
 		"long names that nearly match":  {"PROGRAM p\nVAR\n" + declared.String() + "END_VAR\n" + unknown.String() + "END_PROGRAM\n", "undeclared"},
 		"more text than is read":        {times(300<<10, " "), "too-large"},
-		"an array that doubles in text": {program("n := " + times(90, "n + (") + "1" + times(90, ")") + ";"), ""},
+		"a sum in parentheses": {program("n := " + times(90, "n + (") + "1" + times(90, ")") + ";"), ""},
 	} {
 		t.Run(name, func(t *testing.T) {
 			checked, problems := check.Files([]*source.File{source.NewFile("hostile", c.text)}, nil)
