@@ -45,18 +45,18 @@ func TestHostileTexts(t *testing.T) {
 		fmt.Fprintf(&unknown, "w%s%d := TRUE;\n", times(8, "x"), i)
 	}
 	for name, c := range map[string]struct{ text, want string }{
-		"parentheses without end":       {program("x := " + times(20_000, "(") + "TRUE" + times(20_000, ")") + ";"), "too-deep"},
-		"NOT without end":               {program("x := " + times(20_000, "NOT ") + "TRUE;"), "too-deep"},
-		"branches without end":          {program("LADDER\nRUNG " + times(5_000, "{ [x] | ") + "[x]" + times(5_000, "}") + " -- (x);\nEND_LADDER"), "too-deep"},
-		"IF without end":                {program(times(3_000, "IF x THEN ") + times(3_000, "END_IF; ")), "too-deep"},
-		"a sum of 20,000":               {program("x := x" + times(20_000, " OR x") + ";"), ""},
-		"20,000 lines":                  {program(times(20_000, "n := n + 1;\n")), ""},
-		"functions that double":         {doubling(40), "too-large"},
-		"blocks that double":            {nestedBlocks(30), "too-large"},
-		"an array beyond all":           {"PROGRAM p\nVAR a : ARRAY [1..100000, 1..100000] OF LINT; END_VAR\nEND_PROGRAM\n", "too-large"},
-		"long names that nearly match":  {"PROGRAM p\nVAR\n" + declared.String() + "END_VAR\n" + unknown.String() + "END_PROGRAM\n", "undeclared"},
-		"more text than is read":        {times(300<<10, " "), "too-large"},
-		"a sum in parentheses": {program("n := " + times(90, "n + (") + "1" + times(90, ")") + ";"), ""},
+		"parentheses without end":      {program("x := " + times(20_000, "(") + "TRUE" + times(20_000, ")") + ";"), "too-deep"},
+		"NOT without end":              {program("x := " + times(20_000, "NOT ") + "TRUE;"), "too-deep"},
+		"branches without end":         {program("LADDER\nRUNG " + times(5_000, "{ [x] | ") + "[x]" + times(5_000, "}") + " -- (x);\nEND_LADDER"), "too-deep"},
+		"IF without end":               {program(times(3_000, "IF x THEN ") + times(3_000, "END_IF; ")), "too-deep"},
+		"a sum of 20,000":              {program("x := x" + times(20_000, " OR x") + ";"), ""},
+		"20,000 lines":                 {program(times(20_000, "n := n + 1;\n")), ""},
+		"functions that double":        {doubling(40), "too-large"},
+		"blocks that double":           {nestedBlocks(30), "too-large"},
+		"an array beyond all":          {"PROGRAM p\nVAR a : ARRAY [1..100000, 1..100000] OF LINT; END_VAR\nEND_PROGRAM\n", "too-large"},
+		"long names that nearly match": {"PROGRAM p\nVAR\n" + declared.String() + "END_VAR\n" + unknown.String() + "END_PROGRAM\n", "undeclared"},
+		"more text than is read":       {times(300<<10, " "), "too-large"},
+		"a sum in parentheses":         {program("n := " + times(90, "n + (") + "1" + times(90, ")") + ";"), ""},
 	} {
 		t.Run(name, func(t *testing.T) {
 			checked, problems := check.Files([]*source.File{source.NewFile("hostile", c.text)}, nil)
