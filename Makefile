@@ -7,6 +7,7 @@
 # make reset     forget the demo's data
 
 SHELL := /bin/bash
+export PATH := $(CURDIR)/.tools/bin:$(PATH)
 console := $(shell find web/src web/public web/index.html web/*.config.* web/tsconfig.json web/package-lock.json -type f 2>/dev/null)
 sources := $(shell find cmd cli client core service web -name '*.go' -o -name '*.sql' 2>/dev/null | grep -v node_modules)
 
