@@ -10,6 +10,7 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -91,6 +92,29 @@ func TestLearnerFromBriefToMark(t *testing.T) {
 	require.NoError(t, p.See("Every graded signal was as expected."))
 	require.NoError(t, p.Click("Celandine"))
 	require.NoError(t, p.See("10 of 10"))
+}
+
+// Typing goes on in one editor: the first key does not take the focus away.
+func TestTypingKeepsTheFocus(t *testing.T) {
+	s := servicetest.Start(t, true)
+	p := open(t)
+	require.NoError(t, p.SignIn(s.URL, "liam", servicetest.Password))
+	require.NoError(t, p.Click("Set and reset the shade screen"))
+	require.NoError(t, p.See("Shade OUT"))
+	require.NoError(t, p.ClickSelector(".cm-content[contenteditable=true]"))
+	require.NoError(t, p.Press(kb.End, chromedp.ModifierCtrl))
+	for _, key := range "// fog" {
+		require.NoError(t, p.Press(string(key)))
+	}
+	require.NoError(t, p.See("// fog"))
+	focused, err := browser.Evaluate[bool](p, "document.querySelector('.cm-content').contains(document.activeElement)")
+	require.NoError(t, err)
+	assert.True(t, focused)
+	// Another language is another text, and what was typed is kept.
+	require.NoError(t, p.Click("Structured text"))
+	require.NoError(t, p.See("shade_screen := shade_out;"))
+	require.NoError(t, p.Click("Ladder"))
+	require.NoError(t, p.See("// fog"))
 }
 
 func TestInstructorOpensAHandIn(t *testing.T) {

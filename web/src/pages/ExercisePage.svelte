@@ -53,7 +53,7 @@
           <button class="btn btn-ghost btn-sm ml-auto" onclick={() => confirm('Begin again with the starter? What is written here is lost.') && draft.startOver()}>Start over</button>
         </div>
         <div class="h-88">
-          {#key draft.language + (draft.text === e.starters[draft.language] ? ' at the start' : '')}
+          {#key draft.opened}
             <Editor bind:this={editor} text={draft.text} diagnostics={draft.checked?.diagnostics ?? []} change={(t) => draft.write(t)} label="Program text" />
           {/key}
         </div>

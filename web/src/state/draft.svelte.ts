@@ -11,6 +11,8 @@ export class Draft {
   progress = $state('')
   problem = $state('')
   graded = $state<number | null>(null)
+  /** Counts the texts that were put in from outside the editor, which then begins anew. */
+  opened = $state(0)
   readonly exercise: Exercise
   readonly person: string
   #key = ''
@@ -35,6 +37,7 @@ export class Draft {
     localStorage.setItem(this.#place('language'), language)
     this.text = localStorage.getItem(this.#place(language)) ?? this.exercise.starters[language] ?? ''
     this.checked = null
+    this.opened++
   }
 
   write(text: string) {
