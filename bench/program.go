@@ -1,5 +1,10 @@
 package main
 
+import (
+	"math"
+	"time"
+)
+
 // elevenRungs is a mixed program: hold-in, branches, set and reset, edges,
 // timers, a counter, a comparison and arithmetic.
 const elevenRungs = `PROGRAM glasshouse
@@ -22,84 +27,122 @@ END_LADDER
 END_PROGRAM
 `
 
-// byHand is the same logic as a person would write it in Go.
+// byHand is the same logic as a person would write it in Go: the blocks once, as types, and
+// the rungs in order.
 type byHand struct {
-	on, off, door, rain, tray, taken           bool
-	bedTemp                                    int16
-	mist, vent, shade, fan, full, alarm, lamp  bool
-	total                                      int32
-	settleStart, settleET, overStart, overET   int64
-	settleRuns, settleDone, overHeld, overRuns bool
-	settleQ, overQ, rackQ, rackCU              bool
-	rackCV                                     int16
-	riseMemory, fallMemory                     bool
+	on, off, door, rain, tray, taken          bool
+	bedTemp                                   int16
+	mist, vent, shade, fan, full, alarm, lamp bool
+	total                                     int32
+	settle                                    onDelay
+	overrun                                   offDelay
+	rack                                      upCounter
+	trayRises                                 rising
+	trayFalls                                 falling
 }
 
-func (p *byHand) scan(now int64) {
+func (p *byHand) scan(now time.Duration) {
 	p.mist = (p.on || p.mist) && p.off
-	p.settle(now)
-	p.vent = p.settleQ
-	p.overrun(now)
-	p.fan = p.overQ
+	p.vent = p.settle.update(p.mist, 5*time.Second, now)
+	p.fan = p.overrun.update(p.mist, 2*time.Second, now)
 	if p.rain && !p.vent {
 		p.shade = true
 	}
 	if !p.rain && p.door {
 		p.shade = false
 	}
-	if p.taken {
-		p.rackCV = 0
-	} else if p.tray && !p.rackCU && p.rackCV < 32767 {
-		p.rackCV++
-	}
-	p.rackCU = p.tray
-	p.rackQ = p.rackCV >= 5
-	p.full = p.rackQ
+	p.full = p.rack.update(p.tray, p.taken, 5)
 	p.alarm = p.bedTemp > 350 && !p.vent
 	p.lamp = p.alarm || p.full || p.shade
-	if p.tray && !p.riseMemory {
+	if p.trayRises.update(p.tray) {
 		p.total++
 	}
-	p.riseMemory = p.tray
 	power := (p.on && p.door || p.rain && !p.door) && !p.alarm
 	p.vent = power
 	if power && !p.rain {
 		p.shade = true
 	}
-	fell := p.fallMemory && !p.tray
-	p.fallMemory = p.tray
-	p.lamp = fell && p.mist && p.off && !p.taken
+	p.lamp = p.trayFalls.update(p.tray) && p.mist && p.off && !p.taken
 }
 
-const second = int64(1e9)
-
-func (p *byHand) settle(now int64) {
-	if !p.mist {
-		p.settleQ, p.settleRuns, p.settleDone, p.settleET = false, false, false, 0
-		return
-	}
-	if !p.settleRuns {
-		p.settleRuns, p.settleStart = true, now
-	}
-	if !p.settleDone {
-		p.settleET = min(now-p.settleStart, 5*second)
-		p.settleDone = p.settleET == 5*second
-	}
-	p.settleQ = p.settleDone
+type onDelay struct {
+	in, q, running, done bool
+	pt, et, start        time.Duration
 }
 
-func (p *byHand) overrun(now int64) {
-	if p.mist {
-		p.overQ, p.overHeld, p.overRuns, p.overET = true, true, false, 0
-		return
+func (t *onDelay) update(in bool, pt, now time.Duration) bool {
+	t.in, t.pt = in, max(pt, 0)
+	if !in {
+		t.q, t.running, t.done, t.et = false, false, false, 0
+		return false
 	}
-	if p.overHeld {
-		p.overHeld, p.overRuns, p.overStart = false, true, now
+	if !t.running {
+		t.running, t.start = true, now
 	}
-	if p.overRuns {
-		p.overET = min(now-p.overStart, 2*second)
-		if p.overET == 2*second {
-			p.overRuns, p.overQ = false, false
-		}
+	if t.done {
+		t.et = min(t.et, t.pt)
+		return true
 	}
+	t.et = min(now-t.start, t.pt)
+	t.done = t.et == t.pt
+	t.q = t.done
+	return t.q
+}
+
+type offDelay struct {
+	in, q, held, running bool
+	pt, et, start        time.Duration
+}
+
+func (t *offDelay) update(in bool, pt, now time.Duration) bool {
+	t.in, t.pt = in, max(pt, 0)
+	if in {
+		t.q, t.held, t.running, t.et = true, true, false, 0
+		return true
+	}
+	if t.held {
+		t.held, t.running, t.start = false, true, now
+	}
+	if !t.running {
+		t.et = min(t.et, t.pt)
+		return t.q
+	}
+	t.et = min(now-t.start, t.pt)
+	if t.et == t.pt {
+		t.running, t.q = false, false
+	}
+	return t.q
+}
+
+type upCounter struct {
+	cu, r, q bool
+	pv, cv   int16
+}
+
+func (c *upCounter) update(cu, r bool, pv int16) bool {
+	switch {
+	case r:
+		c.cv = 0
+	case cu && !c.cu && c.cv < math.MaxInt16:
+		c.cv++
+	}
+	c.cu, c.r, c.pv = cu, r, pv
+	c.q = c.cv >= pv
+	return c.q
+}
+
+type rising struct{ before bool }
+
+func (e *rising) update(now bool) bool {
+	edge := now && !e.before
+	e.before = now
+	return edge
+}
+
+type falling struct{ before bool }
+
+func (e *falling) update(now bool) bool {
+	edge := e.before && !now
+	e.before = now
+	return edge
 }

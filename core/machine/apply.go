@@ -102,7 +102,7 @@ func (m *Machine) multiplex(in *instruction, t *check.Type, x []operand) stop {
 	from := x[k+1]
 	switch t.Class {
 	case check.Boolean:
-		m.bits[in.a] = m.bits[from]
+		put(m.bits, in.a, from.read(m.bits))
 	case check.Text:
 		m.texts[in.a] = m.texts[from]
 	default:
@@ -175,7 +175,7 @@ func (m *Machine) fromText(at uint32, t *check.Type, text string) {
 		v = check.RealToInteger(f)
 	}
 	if t.Class == check.Boolean {
-		m.bits[at] = byte(v & 1)
+		put(m.bits, at, byte(v&1))
 		return
 	}
 	m.words[at] = t.Wrap(v)

@@ -18,40 +18,52 @@ import (
 	"celandine/core/source"
 )
 
-// operand is the index of a bit, with its lowest binary digit set where the
-// bit is read inverted.
+// pair is the size of a bit in memory: its byte, and a byte with its opposite, so that
+// reading it inverted costs nothing.
+const pair = 2
+
+// operand is where a bit or its opposite lies.
 type operand uint32
 
-func bit(index uint32) operand          { return operand(index << 1) }
+func bit(at uint32) operand             { return operand(at) }
 func (o operand) inverted() operand     { return o ^ 1 }
-func (o operand) read(bits []byte) byte { return bits[o>>1] ^ byte(o&1) }
+func (o operand) read(bits []byte) byte { return bits[o] }
 
-// Bit 0 is always FALSE, so that both constants are operands.
+// put writes a bit and its opposite.
+func put(bits []byte, at uint32, v byte) {
+	both := bits[at : at+pair]
+	both[0], both[1] = v, v^1
+}
+
+// unset appends memory for a number of bytes of bits that are FALSE.
+func unset(bits []byte, bytes uint32) []byte {
+	for range bytes / pair {
+		bits = append(bits, 0, 1)
+	}
+	return bits
+}
+
+// The bit at 0 is always FALSE, so that both constants are operands.
 const (
 	never  = operand(0)
 	always = operand(1)
 )
 
-// An instruction has up to three operands. Bits and words are indexes into the
-// machine's memories. A block's instruction may take the power that drives it (in−1 is an
-// operand, copied to its first bit) and hand its own on (bit q is copied to bit out−1).
+// An instruction has up to seven operands: indexes into the machine's memories, or a target to jump to.
 type instruction struct {
-	op      op
-	n       uint16
-	a, b, c uint32
-	in, out uint32
-	q       uint32
-	_       uint32 // 32 bytes, so that finding one is a shift
+	op               op
+	n                uint16
+	a, b, c, d, e, f uint32
+	g                uint32
 }
 
-// A link is a contact in a chain: the index of a bit, then whether it ends its
-// group, then whether it is inverted.
+// A link is a contact in a chain: an operand, then whether it ends its group.
 type link uint32
 
 func linkOf(o operand, ends bool) link {
-	l := link(o>>1)<<2 | link(o&1)
+	l := link(o) << 1
 	if ends {
-		l |= 2
+		l |= 1
 	}
 	return l
 }
@@ -67,15 +79,15 @@ type op uint16
 
 const (
 	opEnd op = iota
-	// Bits: a is the destination, b and c are operands.
+	// Bits: a is the destination, the others are operands.
 	opCopy
 	opAnd
 	opOr
-	opXor
-	opAnd3   // of b, c and in
-	opOr3    // of b, c and in
-	opAnd4   // of b, c, in and out
-	opOrAnd  // (b or c) and in: a hold-in
+	opAnd3
+	opOr3
+	opAnd4
+	opOrAnd  // (b or c) and d: a hold-in
+	opAndOr  // (b and c or d and e) and f
 	opSetAnd // a becomes TRUE where b and c are
 	opResetAnd
 	opProduct // of sums: the links b … c−1; n tells what becomes of a
@@ -87,6 +99,25 @@ const (
 	// Words: a is the destination.
 	opMove
 	opAdd // n: bits to shift out and back, so that the result wraps
+	// Between the two.
+	opEqual // bit a from words b, c, and only where the operand d is TRUE
+	opLess
+	opLessEqual
+	// Flow: a is the target.
+	opJump
+	opJumpIf
+	opJumpUnless
+	opUnlessRise // jumps unless b is TRUE and bit c, its memory, was not; which is written to bit d
+	// Blocks: a is the first bit of the instance, b its first word. Before the block runs, the operand d, the
+	// power that drives it, is copied to its first bit, and the word c to its preset; after it has run, its
+	// output g to the bit e. What is not given is copied to itself. CTU has its R from the operand f.
+	opTON
+	opTOF
+	opCTU // n: index of the type in counting
+
+	// From here on what the loop leaves to others.
+
+	opXor
 	opSub
 	opMul
 	opDiv
@@ -130,33 +161,21 @@ const (
 	opCopyBits  // from b to a; c is the number
 	opCopyWords
 	opCopyTexts
-	opApply // n: the function; operands b … b+c−1, then the index of the type
-	// Between the two.
-	opEqual // bit a from words b, c
-	opLess
-	opLessEqual
-	opLessUnsigned
+	opApply        // n: the function; operands b … b+c−1, then the index of the type
+	opLessUnsigned // bit a from words b, c
 	opLessEqualUnsigned
-	opWiden // word a from operand b
-	opTruth // bit a is TRUE where word b is not zero
-	// Flow: a is the target.
-	opJump
-	opJumpIf
-	opJumpUnless
+	opWiden     // word a from operand b
+	opTruth     // bit a is TRUE where word b is not zero
 	opForTest   // jumps to a when counter b has passed word c; word c+1 is the step
 	opForNext   // adds the step and jumps to a, unless counter b would pass the limit or leave type n of counting
 	opCheckStep // a fault where word b is zero
-	// Blocks: a is the first bit of the instance, b its first word; c-1, where c
-	// is set, is a word that is copied to PT or PV first.
+	// More blocks.
 	opSR
 	opRS
 	opRTrig
 	opFTrig
-	opTON
-	opTOF
 	opTP
 	opTACC
-	opCTU // n: index of the type in counting
 	opCTD
 	opCTUD
 )

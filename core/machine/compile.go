@@ -32,11 +32,17 @@ func compileProgram(p *check.Program, fused bool) (*Code, source.List) {
 		c.unit(u)
 		c.emit(instruction{op: opEnd})
 	}
+	c.emit(instruction{op: opEnd})
 	c.code.everyScan()
 	if c.tooLarge {
 		var problems source.List
 		problems.Add(source.Error, "too-large", p.Units[0].Tree.Name.Span, "Call blocks and functions from fewer places.",
 			"With its functions and blocks in the place of each call, the program has more than %d instructions.", MaxInstructions)
+		return nil, problems
+	}
+	if !c.code.verified() {
+		var problems source.List
+		problems.Add(source.Error, "internal", p.Units[0].Tree.Name.Span, "Please report it with this program.", "Celandine made a mistake in translating this program and will not run it.")
 		return nil, problems
 	}
 	c.code.sortNames()
@@ -55,8 +61,9 @@ type compiler struct {
 	timers    map[uint32]int // by the word of the elapsed time
 	tooLarge  bool
 	fused     bool
-	loops     int  // that what is being compiled stands in
-	foreseen  bool // the elapsed time being read is compared with a constant
+	landed    uint32 // the last place that a jump leads to
+	loops     int    // that what is being compiled stands in
+	foreseen  bool   // the elapsed time being read is compared with a constant
 	// Scratch is used like a stack: a statement gives back what it took.
 	freeBits, freeWords, freeTexts []uint32
 	usedBits, usedWords, usedTexts int
@@ -85,12 +92,21 @@ func (c *compiler) emit(in instruction) int {
 	return len(c.code.instructions) - 1
 }
 
+// last returns the instruction before this place where nothing else leads here and it may be changed.
+func (c *compiler) last() *instruction {
+	if !c.fused || c.here() == 0 || c.landed == c.here() {
+		return nil
+	}
+	return &c.code.instructions[c.here()-1]
+}
+
 func (c *compiler) here() uint32 { return uint32(len(c.code.instructions)) }
 
 // land makes jumps arrive here.
 func (c *compiler) land(jumps []int) {
 	for _, j := range jumps {
 		c.code.instructions[j].a = c.here()
+		c.landed = c.here()
 	}
 }
 
@@ -107,7 +123,7 @@ func (c *compiler) constant(v int64) uint32 {
 func (c *compiler) scratchBit() uint32 {
 	if c.usedBits == len(c.freeBits) {
 		c.freeBits = append(c.freeBits, uint32(len(c.code.start.bits)))
-		c.code.start.bits = append(c.code.start.bits, 0)
+		c.code.start.bits = unset(c.code.start.bits, pair)
 	}
 	c.usedBits++
 	return c.freeBits[c.usedBits-1]
@@ -131,7 +147,7 @@ func (c *compiler) scratchText() uint32 {
 	return c.freeTexts[c.usedTexts-1]
 }
 
-func (c *compiler) isScratch(o operand) bool { return uint32(o>>1) >= c.code.live.bit }
+func (c *compiler) isScratch(o operand) bool { return uint32(o) >= c.code.live.bit }
 
 // target is where a result goes: a given bit or word, or scratch as needed.
 type target struct {
@@ -339,7 +355,7 @@ func (c *compiler) compare(e *check.Op, t target) operand {
 		c.foreseen = false
 	}
 	at := c.bitAt(&t)
-	in := instruction{a: at, b: x, c: y}
+	in := instruction{a: at, b: x, c: y, d: uint32(always)}
 	ops := [3]op{opEqual, opLess, opLessEqual}
 	switch {
 	case class == check.Text:
@@ -520,6 +536,11 @@ func (c *compiler) convertReal(x check.Expr, from, to *check.Type, t target) uin
 	return at
 }
 
+// jumpUnless jumps where the operand is FALSE. An edge just compiled does that itself.
 func (c *compiler) jumpUnless(o operand) int {
+	if last := c.last(); last != nil && last.op == opRise && bit(last.a) == o {
+		last.op, last.d = opUnlessRise, last.a
+		return int(c.here()) - 1
+	}
 	return c.emit(instruction{op: opJumpUnless, b: uint32(o)})
 }

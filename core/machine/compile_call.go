@@ -1,6 +1,10 @@
 package machine
 
-import "celandine/core/check"
+import (
+	"slices"
+
+	"celandine/core/check"
+)
 
 // call compiles the inputs of a block, the block itself and its outputs.
 func (c *compiler) call(s *check.Call) {
@@ -15,7 +19,7 @@ func (c *compiler) call(s *check.Call) {
 	var ends []int
 	for k := range o.count {
 		flag := c.scratchBit()
-		c.emit(instruction{op: opEqual, a: flag, b: o.word, c: c.constant(int64(k))})
+		c.emit(instruction{op: opEqual, a: flag, b: o.word, c: c.constant(int64(k)), d: uint32(always)})
 		next := c.jumpUnless(bit(flag))
 		c.callAt(s, l.base.plus(o.size.times(k)))
 		ends = append(ends, c.emit(instruction{op: opJump}))
@@ -37,19 +41,28 @@ func (c *compiler) callAt(s *check.Call, at extent) {
 	if isTimer(t) {
 		c.callsTimer(at)
 	}
-	in := instruction{op: b.op, a: at.bit, b: at.word}
+	in := b.instruction(at)
 	if count := t.Block.Count; count != nil {
 		in.n = countIndex(count)
 	}
 	for _, i := range s.Inputs {
 		if k, ok := i.Value.(*check.Const); ok && i.Member.Name == b.preset {
-			in.c = c.constant(k.Value) + 1
+			in.c = c.constant(k.Value)
+			continue
+		}
+		if ref, ok := i.Value.(*check.Ref); ok && c.fused && b.op == opCTU && i.Member.Name == "R" && static(ref) && ref.Variable != s.Instance.Variable && !callsIn(s) {
+			in.f = c.load(ref, anywhere)
 			continue
 		}
 		c.assignTo(location{base: at.plus(c.sizes.member(t, i.Member))}, i.Member.Type, i.Value)
 	}
 	c.emit(in)
 	c.outputs(s, t, at)
+}
+
+// callsIn reports whether an input of a call calls a function of one's own.
+func callsIn(s *check.Call) bool {
+	return slices.ContainsFunc(s.Inputs, func(i check.Binding) bool { return i.Value != nil && calls(i.Value) })
 }
 
 func (c *compiler) outputs(s *check.Call, t *check.Type, at extent) {

@@ -132,13 +132,65 @@ func (c *compiler) chain(many op, p power, t target) operand {
 	if many == opSum {
 		p = c.products(p, &many)
 	}
-	if short := shortChain(p); many == opProduct && short.op != opEnd {
+	if many == opProduct && c.gate(p, at) {
+		return bit(at)
+	}
+	short := shortChain(p)
+	if many == opSum {
+		short = shortSum(p)
+	}
+	if short.op != opEnd {
 		short.a = at
 		c.emit(short)
 		return bit(at)
 	}
 	c.links(many, assigns, at, p)
 	return bit(at)
+}
+
+// gate makes a comparison, or two pairs of contacts, just compiled look at the other contact in series, where
+// there is one, and reports whether it did.
+func (c *compiler) gate(p power, at uint32) bool {
+	last := c.last()
+	if last == nil || len(p) != 2 || len(p[0]) != 1 || len(p[1]) != 1 {
+		return false
+	}
+	gate := last.gate()
+	if gate == nil || operand(*gate) != always || !c.isScratch(bit(last.a)) {
+		return false
+	}
+	other := p[0][0]
+	switch bit(last.a) {
+	case p[0][0]:
+		other = p[1][0]
+	case p[1][0]:
+	default:
+		return false
+	}
+	if other&^1 == bit(last.a) {
+		return false
+	}
+	last.a, *gate = at, uint32(other)
+	return true
+}
+
+// gate is the operand that an instruction's result must agree with, where it has one.
+func (in *instruction) gate() *uint32 {
+	switch in.op {
+	case opEqual, opLess, opLessEqual:
+		return &in.d
+	case opAndOr:
+		return &in.f
+	}
+	return nil
+}
+
+// shortSum returns the instruction for two pairs of contacts, without its destination, or one with opEnd.
+func shortSum(p power) instruction {
+	if len(p) != 2 || len(p[0]) != 2 || len(p[1]) != 2 {
+		return instruction{}
+	}
+	return instruction{op: opAndOr, b: uint32(p[0][0]), c: uint32(p[0][1]), d: uint32(p[1][0]), e: uint32(p[1][1]), f: uint32(always)}
 }
 
 // products turns a sum of single contacts into a product with one group, which
@@ -180,17 +232,17 @@ func shortChain(p power) instruction {
 	case groups == 0 && len(o) == 2:
 		return instruction{op: opAnd, b: o[0], c: o[1]}
 	case groups == 0 && len(o) == 3:
-		return instruction{op: opAnd3, b: o[0], c: o[1], in: o[2]}
+		return instruction{op: opAnd3, b: o[0], c: o[1], d: o[2]}
 	case groups == 0 && len(o) == 4:
-		return instruction{op: opAnd4, b: o[0], c: o[1], in: o[2], out: o[3]}
+		return instruction{op: opAnd4, b: o[0], c: o[1], d: o[2], e: o[3]}
 	case len(p) == 1 && len(o) == 2:
 		return instruction{op: opOr, b: o[0], c: o[1]}
 	case len(p) == 1 && len(o) == 3:
-		return instruction{op: opOr3, b: o[0], c: o[1], in: o[2]}
+		return instruction{op: opOr3, b: o[0], c: o[1], d: o[2]}
 	case len(p) == 2 && len(p[0]) == 2 && len(p[1]) == 1:
-		return instruction{op: opOrAnd, b: o[0], c: o[1], in: o[2]}
+		return instruction{op: opOrAnd, b: o[0], c: o[1], d: o[2]}
 	case len(p) == 2 && len(p[0]) == 1 && len(p[1]) == 2:
-		return instruction{op: opOrAnd, b: o[1], c: o[2], in: o[0]}
+		return instruction{op: opOrAnd, b: o[1], c: o[2], d: o[0]}
 	}
 	return instruction{}
 }
@@ -233,9 +285,17 @@ func (c *compiler) parallel(e *check.Parallel, p power, wanted bool) power {
 	if reads(e) {
 		return c.branches(e, p)
 	}
-	in := c.settled(p)
+	branches := e.Branches
+	in, coil := operand(0), c.leadingCoil(branches, wanted)
+	if coil != nil {
+		c.at = coil.At
+		c.writeCoil(coil, c.locate(coil.Target).base.bit, p)
+		in, branches = bit(c.locate(coil.Target).base.bit), branches[1:]
+	} else {
+		in = c.settled(p)
+	}
 	var out []operand
-	for _, b := range e.Branches {
+	for _, b := range branches {
 		branch := c.series(b, single(in), wanted)
 		if wanted {
 			out = append(out, c.settled(branch))
@@ -245,6 +305,29 @@ func (c *compiler) parallel(e *check.Parallel, p power, wanted bool) power {
 		return nil
 	}
 	return power{out}
+}
+
+// leadingCoil returns the plain coil that is the whole upper branch where its bit can stand for the power in the
+// branches below it, which must not write it.
+func (c *compiler) leadingCoil(branches []*check.Series, wanted bool) *check.Coil {
+	if wanted || !c.fused || len(branches[0].Elements) != 1 {
+		return nil
+	}
+	coil, ok := branches[0].Elements[0].(*check.Coil)
+	if !ok || coil.Kind != syntax.PlainCoil || !static(coil.Target) {
+		return nil
+	}
+	for _, b := range branches[1:] {
+		for _, e := range b.Elements {
+			if other, ok := e.(*check.Coil); ok && static(other.Target) && other.Memory == nil && other.Target.Variable.Storage() != coil.Target.Variable.Storage() {
+				continue
+			}
+			if !reads(e) {
+				return nil
+			}
+		}
+	}
+	return coil
 }
 
 // branches compiles branches that only read: a sum of contacts, or of contacts
@@ -385,11 +468,10 @@ func (c *compiler) blockInto(e *check.BlockBox, p power, coil *check.Coil) {
 	c.call(e.Call)
 	block := &c.code.instructions[len(c.code.instructions)-1]
 	if o != bit(at.bit) {
-		block.in = uint32(o) + 1
+		block.d = uint32(o)
 	}
 	if coil != nil {
-		block.out = c.locate(coil.Target).base.bit + 1
-		block.q = c.locate(e.Call.Instance.Select(e.Out)).base.bit
+		block.e = c.locate(coil.Target).base.bit
 	}
 }
 

@@ -91,7 +91,7 @@ func (c *compiler) ownWords(n int) uint32 {
 	return at
 }
 
-// offset compiles the sum of a location's ordinals in one of the memories.
+// offset compiles the sum of a location's ordinals in one of the memories, bits counted in pairs.
 func (c *compiler) offset(l location, of func(extent) uint32) uint32 {
 	sum := uint32(0)
 	for i, o := range l.dynamic {
@@ -110,39 +110,53 @@ func (c *compiler) offset(l location, of func(extent) uint32) uint32 {
 	return sum
 }
 
-func bitOf(e extent) uint32  { return e.bit }
-func wordOf(e extent) uint32 { return e.word }
-func textOf(e extent) uint32 { return e.text }
+func bitOf(e extent) uint32   { return e.bit }
+func pairsOf(e extent) uint32 { return e.bit / pair }
+func wordOf(e extent) uint32  { return e.word }
+func textOf(e extent) uint32  { return e.text }
 
-// access tells how a class of values is loaded and stored.
-func access(t *check.Type) (of func(extent) uint32, load, store op) {
+// A bank is one of the memories: how to find a place in it, in what it counts, and how to work on it.
+type bank struct {
+	of, count         func(extent) uint32
+	unit              uint32
+	load, store, copy op
+}
+
+var (
+	bitBank  = bank{bitOf, pairsOf, pair, opLoadBit, opStoreBit, opCopyBits}
+	wordBank = bank{wordOf, wordOf, 1, opLoadWord, opStoreWord, opCopyWords}
+	textBank = bank{textOf, textOf, 1, opLoadText, opStoreText, opCopyTexts}
+)
+
+// bankOf returns where values of a single type lie.
+func bankOf(t *check.Type) bank {
 	switch t.Class {
 	case check.Boolean:
-		return bitOf, opLoadBit, opStoreBit
+		return bitBank
 	case check.Text:
-		return textOf, opLoadText, opStoreText
+		return textBank
 	}
-	return wordOf, opLoadWord, opStoreWord
+	return wordBank
 }
 
 // load returns the index of a single value: its own, or scratch for an element.
 func (c *compiler) load(r *check.Ref, t target) uint32 {
 	l := c.locate(r)
-	of, load, _ := access(r.Type())
+	b := bankOf(r.Type())
 	if len(l.dynamic) == 0 {
-		if load == opLoadWord && !c.foreseen {
+		if b.load == opLoadWord && !c.foreseen {
 			c.readsElapsed(l.base.word)
 		}
-		return of(l.base)
+		return b.of(l.base)
 	}
 	if r.Type().Class == check.Duration { // it may be the elapsed time of any timer
 		for i := range c.code.timers {
 			c.code.timers[i].opaque = true
 		}
 	}
-	offset := c.offset(l, of)
+	offset := c.offset(l, b.count)
 	var at uint32
-	switch load {
+	switch b.load {
 	case opLoadBit:
 		at = c.bitAt(&t)
 	case opLoadText:
@@ -150,7 +164,7 @@ func (c *compiler) load(r *check.Ref, t target) uint32 {
 	default:
 		at = c.wordAt(&t)
 	}
-	c.emit(instruction{op: load, a: at, b: of(l.base), c: offset})
+	c.emit(instruction{op: b.load, a: at, b: b.of(l.base), c: offset})
 	return at
 }
 
@@ -159,12 +173,12 @@ func (c *compiler) store(l location, t *check.Type, from uint32) {
 	if t.Base != nil {
 		c.emit(instruction{op: opCheckRange, b: from, c: c.constantPair(t.Low, t.High)})
 	}
-	of, _, store := access(t)
+	b := bankOf(t)
 	if len(l.dynamic) > 0 {
-		c.emit(instruction{op: store, n: uint16(t.Length), a: of(l.base), b: from, c: c.offset(l, of)})
+		c.emit(instruction{op: b.store, n: uint16(t.Length), a: b.of(l.base), b: from, c: c.offset(l, b.count)})
 		return
 	}
-	if at := of(l.base); at != from || t.Class == check.Text {
+	if at := b.of(l.base); at != from || t.Class == check.Text {
 		move := opMove
 		if t.Class == check.Text {
 			move = opMoveText
@@ -182,7 +196,7 @@ func (c *compiler) storeBit(l location, o operand) {
 	}
 	at := c.scratchBit()
 	c.emit(instruction{op: opCopy, a: at, b: uint32(o)})
-	c.emit(instruction{op: opStoreBit, a: l.base.bit, b: at, c: c.offset(l, bitOf)})
+	c.emit(instruction{op: opStoreBit, a: l.base.bit, b: at, c: c.offset(l, pairsOf)})
 }
 
 // direct returns a place that one instruction can read and write; for an element it is
@@ -193,7 +207,7 @@ func (c *compiler) direct(r *check.Ref) (place location, original *location) {
 		return l, nil
 	}
 	at := c.scratchBit()
-	c.emit(instruction{op: opLoadBit, a: at, b: l.base.bit, c: c.offset(l, bitOf)})
+	c.emit(instruction{op: opLoadBit, a: at, b: l.base.bit, c: c.offset(l, pairsOf)})
 	return location{base: extent{bit: at}}, &l
 }
 
@@ -239,34 +253,30 @@ func isConst(e check.Expr) bool {
 // composition is copied wherever its index leads.
 func (c *compiler) copy(to, from location, t *check.Type) {
 	size := c.sizes.of(t)
-	for _, kind := range []struct {
-		of          func(extent) uint32
-		op          op
-		load, store op
-	}{{bitOf, opCopyBits, opLoadBit, opStoreBit}, {wordOf, opCopyWords, opLoadWord, opStoreWord}, {textOf, opCopyTexts, opLoadText, opStoreText}} {
-		n := kind.of(size)
+	for _, bank := range []bank{bitBank, wordBank, textBank} {
+		n := bank.of(size)
 		if n == 0 {
 			continue
 		}
 		if len(to.dynamic)+len(from.dynamic) == 0 {
-			c.emit(instruction{op: kind.op, a: kind.of(to.base), b: kind.of(from.base), c: n})
+			c.emit(instruction{op: bank.copy, a: bank.of(to.base), b: bank.of(from.base), c: n})
 			continue
 		}
 		// One by one through memory of its own, so that overlapping is harmless.
 		zero := c.constant(0)
 		read, write := zero, zero
 		if len(from.dynamic) > 0 {
-			read = c.offset(from, kind.of)
+			read = c.offset(from, bank.count)
 		}
 		if len(to.dynamic) > 0 {
-			write = c.offset(to, kind.of)
+			write = c.offset(to, bank.count)
 		}
-		buffer := c.own(kind.op, n)
-		for i := range n {
-			c.emit(instruction{op: kind.load, a: buffer + i, b: kind.of(from.base) + i, c: read})
+		buffer := c.own(bank.copy, n)
+		for i := uint32(0); i < n; i += bank.unit {
+			c.emit(instruction{op: bank.load, a: buffer + i, b: bank.of(from.base) + i, c: read})
 		}
-		for i := range n {
-			c.emit(instruction{op: kind.store, n: 1<<16 - 1, a: kind.of(to.base) + i, b: buffer + i, c: write})
+		for i := uint32(0); i < n; i += bank.unit {
+			c.emit(instruction{op: bank.store, n: 1<<16 - 1, a: bank.of(to.base) + i, b: buffer + i, c: write})
 		}
 	}
 }
@@ -277,7 +287,7 @@ func (c *compiler) own(kind op, n uint32) uint32 {
 	end := start.end()
 	switch kind {
 	case opCopyBits:
-		start.bits = append(start.bits, make([]byte, n)...)
+		start.bits = unset(start.bits, n)
 		return end.bit
 	case opCopyTexts:
 		start.texts = append(start.texts, make([]string, n)...)

@@ -40,6 +40,7 @@ func (c *compiler) statement(s check.Statement) {
 			exit := c.jumpUnless(c.bool(s.Condition, anywhere))
 			c.block(s.Body)
 			c.land(c.continues)
+			c.at = s.At
 			c.emit(instruction{op: opJump, a: top})
 			c.land([]int{exit})
 		})
@@ -138,12 +139,10 @@ func (c *compiler) caseStatement(s *check.Case) {
 // caseLabel jumps where the value is the label's.
 func (c *compiler) caseLabel(l check.Label, value, flag uint32) int {
 	if l.From == l.To {
-		c.emit(instruction{op: opEqual, a: flag, b: value, c: c.constant(l.From)})
+		c.emit(instruction{op: opEqual, a: flag, b: value, c: c.constant(l.From), d: uint32(always)})
 	} else {
-		upper := c.scratchBit()
-		c.emit(instruction{op: opLessEqual, a: flag, b: c.constant(l.From), c: value})
-		c.emit(instruction{op: opLessEqual, a: upper, b: value, c: c.constant(l.To)})
-		c.emit(instruction{op: opAnd, a: flag, b: uint32(bit(flag)), c: uint32(bit(upper))})
+		c.emit(instruction{op: opLessEqual, a: flag, b: c.constant(l.From), c: value, d: uint32(always)})
+		c.emit(instruction{op: opLessEqual, a: flag, b: value, c: c.constant(l.To), d: uint32(bit(flag))})
 	}
 	return c.emit(instruction{op: opJumpIf, b: uint32(bit(flag))})
 }

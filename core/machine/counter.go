@@ -42,59 +42,45 @@ const (
 	wordCV = 1
 )
 
-func counterWords(in *instruction, words []int64) []int64 {
-	w := words[in.b : in.b+2]
-	if in.c != 0 {
-		w[wordPV] = words[in.c-1]
-	}
-	return w
-}
+const (
+	counterBits  = 8
+	counterWords = 2
+)
 
-// countUp is CTU (IEC 61131-3, table 45). Its bits are CU, R, Q and CU's last value.
-func countUp(in *instruction, bits []byte, words []int64) {
-	f, w := bits[in.a:in.a+4], counterWords(in, words)
-	switch {
-	case f[1] != 0:
-		w[wordCV] = 0
-	case f[0]&^f[3] != 0 && w[wordCV] != limits[in.n][1]:
-		w[wordCV]++
-	}
-	f[3] = f[0]
-	f[2] = reached(in.n, w[wordCV], w[wordPV])
-}
+// counted reports whether a rising edge of now counts, before a memory of it.
+func counted(now, before byte) bool { return now&^before != 0 }
 
 // countDown is CTD. Its bits are CD, LD, Q and CD's last value.
-func countDown(in *instruction, bits []byte, words []int64) {
-	f, w := bits[in.a:in.a+4], counterWords(in, words)
+func countDown(f []byte, w []int64, n uint16) {
 	switch {
-	case f[1] != 0:
+	case f[2] != 0:
 		w[wordCV] = w[wordPV]
-	case f[0]&^f[3] != 0 && w[wordCV] != limits[in.n][0]:
+	case counted(f[0], f[6]) && w[wordCV] != limits[n][0]:
 		w[wordCV]--
 	}
-	f[3] = f[0]
-	f[2] = spent(in.n, w[wordCV])
+	put(f, 6, f[0])
+	put(f, 4, spent(n, w[wordCV]))
 }
 
 // countBoth is CTUD. Its bits are CU, CD, R, LD, QU, QD and the last values of
 // CU and CD.
-func countBoth(in *instruction, bits []byte, words []int64) {
-	f, w := bits[in.a:in.a+8], counterWords(in, words)
-	up, down := f[0]&^f[6], f[1]&^f[7]
+func countBoth(f []byte, w []int64, n uint16) {
+	up, down := counted(f[0], f[12]), counted(f[2], f[14])
 	switch {
-	case f[2] != 0:
+	case f[4] != 0:
 		w[wordCV] = 0
-	case f[3] != 0:
+	case f[6] != 0:
 		w[wordCV] = w[wordPV]
 	case up == down: // none, or both in one scan
-	case up != 0 && w[wordCV] != limits[in.n][1]:
+	case up && w[wordCV] != limits[n][1]:
 		w[wordCV]++
-	case down != 0 && w[wordCV] != limits[in.n][0]:
+	case down && w[wordCV] != limits[n][0]:
 		w[wordCV]--
 	}
-	f[6], f[7] = f[0], f[1]
-	f[4] = reached(in.n, w[wordCV], w[wordPV])
-	f[5] = spent(in.n, w[wordCV])
+	put(f, 12, f[0])
+	put(f, 14, f[2])
+	put(f, 8, reached(n, w[wordCV], w[wordPV]))
+	put(f, 10, spent(n, w[wordCV]))
 }
 
 // passed reports whether a FOR counter is beyond its limit.

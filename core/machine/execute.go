@@ -17,122 +17,244 @@ const (
 	outside  // of an array's bounds
 	beyond   // a subrange's limits
 	tooLong  // a run, in all its scans
+	seldom   // at an instruction that the loop leaves to others
 )
 
-// execute runs from pc until the end of the program or a fault, or until fuel
-// instructions have been executed. It returns where it stopped, and why.
-func (m *Machine) execute(pc, fuel int, now int64) (int, stop) {
-	code := m.code.instructions
-	bits := m.bits
-	for ; fuel > 0; fuel-- {
-		in := &code[pc]
-		pc++
+// execute runs one program from pc until its end or a fault, or until the scan's fuel is used up.
+// It returns where it stopped, and why.
+func (m *Machine) execute(pc int, now int64) (int, stop) {
+	if len(m.forces) > 0 {
+		return m.forced(pc, now)
+	}
+	for {
+		var why stop
+		if pc, m.fuel, why = m.memory.loop(pc, m.fuel, now); why != seldom {
+			return pc, why
+		}
+		if pc, why = m.rare(pc, now); why != finished {
+			return pc, why
+		}
+	}
+}
+
+// rare executes an instruction that the loop leaves to it and returns where to go on.
+func (m *Machine) rare(pc int, now int64) (int, stop) {
+	in := &m.code.instructions[pc]
+	switch {
+	case in.op == opForTest && passed(m.words[in.b], m.words[in.c], m.words[in.c+1], in.n == countsUlint):
+		return int(in.a), finished
+	case in.op == opForNext && m.forNext(in):
+		return int(in.a), finished
+	}
+	if why := m.other(in, now); why != finished {
+		return pc, why
+	}
+	return pc + 1, finished
+}
+
+// single executes one instruction and returns where to go on. It is for programs with forces, which apply after
+// every write.
+func (m *Machine) single(pc int, now int64) (int, stop) {
+	in := m.code.instructions[pc]
+	switch jumps := m.bits; {
+	case in.op == opEnd:
+		return pc, finished
+	case in.op == opJump, in.op == opJumpIf && jumps[in.b] != 0, in.op == opJumpUnless && jumps[in.b] == 0:
+		return int(in.a), outOfFuel
+	case in.op == opJumpIf, in.op == opJumpUnless:
+		return pc + 1, outOfFuel
+	}
+	alone := m.memory
+	alone.code = m.alone.with(in)
+	if _, _, why := alone.loop(0, 2, now); why != seldom {
+		return pc + 1, outOfFuel
+	}
+	next, why := m.rare(pc, now)
+	if why == finished {
+		why = outOfFuel
+	}
+	return next, why
+}
+
+// loop executes the instructions that are met often, and stops at any other. It is the faster the less
+// it holds, and calls nothing that is not compiled into it. Fuel is counted where it jumps and stops.
+func (m memory) loop(pc, fuel int, now int64) (int, int, stop) {
+	at := m.instruction(pc)
+	since := at
+	for {
+		in := fetch(at)
+		at = next(at)
 		switch in.op {
 		case opEnd:
-			m.fuel = fuel
-			return pc - 1, finished
+			if fuel -= m.between(since, at); fuel < 0 {
+				return m.pc(at) - 1, 0, outOfFuel
+			}
+			return m.pc(at) - 1, fuel, finished
 		case opCopy:
-			bits[in.a] = operand(in.b).read(bits)
+			m.put(in.a, m.bit(in.b))
 		case opAnd:
-			bits[in.a] = operand(in.b).read(bits) & operand(in.c).read(bits)
+			m.put(in.a, m.bit(in.b)&m.bit(in.c))
 		case opOr:
-			bits[in.a] = operand(in.b).read(bits) | operand(in.c).read(bits)
+			m.put(in.a, m.bit(in.b)|m.bit(in.c))
 		case opAnd3:
-			bits[in.a] = operand(in.b).read(bits) & operand(in.c).read(bits) & operand(in.in).read(bits)
+			m.put(in.a, m.bit(in.b)&m.bit(in.c)&m.bit(in.d))
 		case opOr3:
-			bits[in.a] = operand(in.b).read(bits) | operand(in.c).read(bits) | operand(in.in).read(bits)
+			m.put(in.a, m.bit(in.b)|m.bit(in.c)|m.bit(in.d))
 		case opAnd4:
-			bits[in.a] = operand(in.b).read(bits) & operand(in.c).read(bits) & operand(in.in).read(bits) & operand(in.out).read(bits)
+			m.put(in.a, m.bit(in.b)&m.bit(in.c)&m.bit(in.d)&m.bit(in.e))
 		case opOrAnd:
-			bits[in.a] = (operand(in.b).read(bits) | operand(in.c).read(bits)) & operand(in.in).read(bits)
+			m.put(in.a, (m.bit(in.b)|m.bit(in.c))&m.bit(in.d))
+		case opAndOr:
+			m.put(in.a, (m.bit(in.b)&m.bit(in.c)|m.bit(in.d)&m.bit(in.e))&m.bit(in.f))
 		case opSetAnd:
-			bits[in.a] |= operand(in.b).read(bits) & operand(in.c).read(bits)
+			m.put(in.a, m.bit(in.a)|m.bit(in.b)&m.bit(in.c))
 		case opResetAnd:
-			bits[in.a] &^= operand(in.b).read(bits) & operand(in.c).read(bits)
+			m.put(in.a, m.bit(in.a)&^(m.bit(in.b)&m.bit(in.c)))
 		case opProduct:
 			v, group := byte(1), byte(0)
-			for _, l := range m.code.links[in.b:in.c] {
-				more := byte(l>>1)&1 ^ 1
-				group |= bits[l>>2] ^ byte(l&1)
+			for i := in.b; i < in.c; i++ {
+				l := m.link(i)
+				more := byte(l)&1 ^ 1
+				group |= m.bit(uint32(l >> 1))
 				v &= group | more
 				group &= more
 			}
-			become(&bits[in.a], in.n, v)
+			m.become(in, v)
 		case opSum:
 			v, group := byte(0), byte(1)
-			for _, l := range m.code.links[in.b:in.c] {
-				end := byte(l>>1) & 1
-				group &= bits[l>>2] ^ byte(l&1)
+			for i := in.b; i < in.c; i++ {
+				l := m.link(i)
+				end := byte(l) & 1
+				group &= m.bit(uint32(l >> 1))
 				v |= group & end
 				group |= end
 			}
-			become(&bits[in.a], in.n, v)
+			m.become(in, v)
 		case opSet:
-			bits[in.a] |= operand(in.b).read(bits)
+			m.put(in.a, m.bit(in.a)|m.bit(in.b))
 		case opReset:
-			bits[in.a] &^= operand(in.b).read(bits)
+			m.put(in.a, m.bit(in.a)&^m.bit(in.b))
 		case opRise:
-			v := operand(in.b).read(bits)
-			before := bits[in.c]
-			bits[in.c] = v
-			bits[in.a] = v &^ before
+			v, before := m.bit(in.b), m.bit(in.c)
+			m.put(in.c, v)
+			m.put(in.a, v&^before)
+		case opUnlessRise:
+			v, before := m.bit(in.b), m.bit(in.c)
+			m.put(in.c, v)
+			m.put(in.d, v&^before)
+			if v&^before == 0 {
+				if fuel -= m.between(since, at); fuel < 0 {
+					return m.pc(at) - 1, 0, outOfFuel
+				}
+				at = m.instruction(int(in.a))
+				since = at
+			}
 		case opFall:
-			v := operand(in.b).read(bits)
-			before := bits[in.c]
-			bits[in.c] = v
-			bits[in.a] = before &^ v
+			v, before := m.bit(in.b), m.bit(in.c)
+			m.put(in.c, v)
+			m.put(in.a, before&^v)
 		case opMove:
-			m.words[in.a] = m.words[in.b]
+			*m.word(in.a) = *m.word(in.b)
 		case opAdd:
-			m.words[in.a] = (m.words[in.b] + m.words[in.c]) << in.n >> in.n
+			*m.word(in.a) = (*m.word(in.b) + *m.word(in.c)) << in.n >> in.n
 		case opEqual:
-			bits[in.a] = truth(m.words[in.b] == m.words[in.c])
+			m.put(in.a, truth(*m.word(in.b) == *m.word(in.c))&m.bit(in.d))
 		case opLess:
-			bits[in.a] = truth(m.words[in.b] < m.words[in.c])
+			m.put(in.a, truth(*m.word(in.b) < *m.word(in.c))&m.bit(in.d))
 		case opLessEqual:
-			bits[in.a] = truth(m.words[in.b] <= m.words[in.c])
+			m.put(in.a, truth(*m.word(in.b) <= *m.word(in.c))&m.bit(in.d))
 		case opJump:
-			pc = int(in.a)
+			if fuel -= m.between(since, at); fuel < 0 {
+				return m.pc(at) - 1, 0, outOfFuel
+			}
+			at = m.instruction(int(in.a))
+			since = at
 		case opJumpIf:
-			if operand(in.b).read(bits) != 0 {
-				pc = int(in.a)
+			if m.bit(in.b) != 0 {
+				if fuel -= m.between(since, at); fuel < 0 {
+					return m.pc(at) - 1, 0, outOfFuel
+				}
+				at = m.instruction(int(in.a))
+				since = at
 			}
 		case opJumpUnless:
-			if operand(in.b).read(bits) == 0 {
-				pc = int(in.a)
+			if m.bit(in.b) == 0 {
+				if fuel -= m.between(since, at); fuel < 0 {
+					return m.pc(at) - 1, 0, outOfFuel
+				}
+				at = m.instruction(int(in.a))
+				since = at
 			}
-		case opForTest:
-			if passed(m.words[in.b], m.words[in.c], m.words[in.c+1], in.n == countsUlint) {
-				pc = int(in.a)
+		case opTON: // IEC 61131-3, table 46: Q stays from the scan in which ET reaches PT until IN drops
+			on := m.bit(in.d)
+			m.put(in.a+timerIN, on)
+			t := m.timer(in)
+			t.words[wordPT] = *m.word(in.c)
+			q := byte(0)
+			if on == 0 {
+				t.turn(0, idle)
+				t.words[wordET] = 0
+			} else if *t.phase() == over {
+				t.cap()
+				q = 1
+			} else {
+				t.begin(idle, now)
+				if t.run(now) {
+					t.turn(1, over)
+					q = 1
+				}
 			}
-		case opForNext:
-			if m.forNext(in) {
-				pc = int(in.a)
+			m.put(in.e, q)
+		case opTOF: // Q at once with IN, and for PT after it
+			on := m.bit(in.d)
+			m.put(in.a+timerIN, on)
+			t := m.timer(in)
+			t.words[wordPT] = *m.word(in.c)
+			q := byte(1)
+			if on != 0 {
+				t.turn(1, held)
+				t.words[wordET] = 0
+			} else if *t.phase() == idle || *t.phase() == over {
+				t.cap()
+				q = 0
+			} else {
+				t.begin(held, now)
+				if t.run(now) {
+					t.turn(0, over)
+					q = 0
+				}
 			}
-		case opTON:
-			in.feed(bits)
-			onDelay(timerFace(in, bits, m.words), m.words, in, now)
-			in.drain(bits)
-		case opCTU:
-			in.feed(bits)
-			countUp(in, bits, m.words)
-			in.drain(bits)
+			m.put(in.e, q)
+		case opCTU: // IEC 61131-3, table 45: its bits are CU, R, Q and CU's last value
+			up, reset, before := m.bit(in.d), m.bit(in.f), m.bit(in.a+6)
+			m.put(in.a, up)
+			m.put(in.a+2, reset)
+			m.put(in.a+6, up)
+			pv, cv := *m.word(in.c), *m.word(in.b + wordCV)
+			if reset != 0 {
+				cv = 0
+			} else if counted(up, before) && cv != limits[in.n][1] {
+				cv++
+			}
+			*m.word(in.b + wordPV), *m.word(in.b + wordCV) = pv, cv
+			q := reached(in.n, cv, pv)
+			m.put(in.a+4, q)
+			m.put(in.e, q)
 		default:
-			if why := m.other(in, now); why != finished {
-				return pc - 1, why
+			if fuel -= m.between(since, at); fuel < 0 {
+				return m.pc(at) - 1, 0, outOfFuel
 			}
+			return m.pc(at) - 1, fuel, seldom
 		}
 	}
-	return pc, outOfFuel
 }
 
-// other executes the instructions that are met less often, apart from the
-// loop, which is the faster the less it holds.
+// other executes the instructions that are met less often.
 func (m *Machine) other(in *instruction, now int64) stop {
 	bits, words, texts := m.bits, m.words, m.texts
 	switch in.op {
 	case opXor:
-		bits[in.a] = operand(in.b).read(bits) ^ operand(in.c).read(bits)
+		put(bits, in.a, operand(in.b).read(bits)^operand(in.c).read(bits))
 	case opSub:
 		words[in.a] = (words[in.b] - words[in.c]) << in.n >> in.n
 	case opMul:
@@ -173,19 +295,19 @@ func (m *Machine) other(in *instruction, now int64) stop {
 	case opPowerReal:
 		words[in.a] = fromReal(in.n, math.Pow(toReal(words[in.b]), toReal(words[in.c])))
 	case opEqualReal:
-		bits[in.a] = truth(toReal(words[in.b]) == toReal(words[in.c]))
+		put(bits, in.a, truth(toReal(words[in.b]) == toReal(words[in.c])))
 	case opLessReal:
-		bits[in.a] = truth(toReal(words[in.b]) < toReal(words[in.c]))
+		put(bits, in.a, truth(toReal(words[in.b]) < toReal(words[in.c])))
 	case opLessEqualReal:
-		bits[in.a] = truth(toReal(words[in.b]) <= toReal(words[in.c]))
+		put(bits, in.a, truth(toReal(words[in.b]) <= toReal(words[in.c])))
 	case opMoveText:
 		texts[in.a] = cut(texts[in.b], int(in.n))
 	case opEqualText:
-		bits[in.a] = truth(texts[in.b] == texts[in.c])
+		put(bits, in.a, truth(texts[in.b] == texts[in.c]))
 	case opLessText:
-		bits[in.a] = truth(texts[in.b] < texts[in.c])
+		put(bits, in.a, truth(texts[in.b] < texts[in.c]))
 	case opLessEqualText:
-		bits[in.a] = truth(texts[in.b] <= texts[in.c])
+		put(bits, in.a, truth(texts[in.b] <= texts[in.c]))
 	case opOrdinal:
 		o := words[in.b] - words[in.c]
 		if uint64(o) >= uint64(words[in.c+1]) {
@@ -197,13 +319,13 @@ func (m *Machine) other(in *instruction, now int64) stop {
 			return beyond
 		}
 	case opLoadBit:
-		bits[in.a] = bits[int64(in.b)+words[in.c]]
+		copy(bits[in.a:in.a+pair], bits[int64(in.b)+pair*words[in.c]:])
 	case opLoadWord:
 		words[in.a] = words[int64(in.b)+words[in.c]]
 	case opLoadText:
 		texts[in.a] = texts[int64(in.b)+words[in.c]]
 	case opStoreBit:
-		bits[int64(in.a)+words[in.c]] = bits[in.b]
+		copy(bits[int64(in.a)+pair*words[in.c]:], bits[in.b:in.b+pair])
 	case opStoreWord:
 		words[int64(in.a)+words[in.c]] = words[in.b]
 	case opStoreText:
@@ -219,87 +341,67 @@ func (m *Machine) other(in *instruction, now int64) stop {
 			return why
 		}
 	case opLessUnsigned:
-		bits[in.a] = truth(uint64(words[in.b]) < uint64(words[in.c]))
+		put(bits, in.a, truth(uint64(words[in.b]) < uint64(words[in.c])))
 	case opLessEqualUnsigned:
-		bits[in.a] = truth(uint64(words[in.b]) <= uint64(words[in.c]))
+		put(bits, in.a, truth(uint64(words[in.b]) <= uint64(words[in.c])))
 	case opWiden:
 		words[in.a] = int64(operand(in.b).read(bits))
 	case opTruth:
-		bits[in.a] = truth(words[in.b] != 0)
+		put(bits, in.a, truth(words[in.b] != 0))
 	case opCheckStep:
 		if words[in.b] == 0 {
 			return zeroStep
 		}
-	case opSR:
-		in.feed(bits)
-		f := bits[in.a : in.a+3]
-		f[2] = f[0] | f[2]&^f[1]
-		in.drain(bits)
-	case opRS:
-		in.feed(bits)
-		f := bits[in.a : in.a+3]
-		f[2] = (f[0] | f[2]) &^ f[1]
-		in.drain(bits)
-	case opRTrig:
-		in.feed(bits)
-		f := bits[in.a : in.a+3]
-		f[1] = f[0] &^ f[2]
-		f[2] = f[0]
-		in.drain(bits)
-	case opFTrig:
-		in.feed(bits)
-		f := bits[in.a : in.a+3]
-		f[1] = (f[0] | f[2]) ^ 1
-		f[2] = f[0] ^ 1
-		in.drain(bits)
-	case opTOF:
-		in.feed(bits)
-		offDelay(timerFace(in, bits, words), words, in, now)
-		in.drain(bits)
-	case opTP:
-		in.feed(bits)
-		pulse(timerFace(in, bits, words), words, in, now)
-		in.drain(bits)
-	case opTACC:
-		in.feed(bits)
-		accumulate(timerFace(in, bits, words), words, in, now)
-		in.drain(bits)
-	case opCTD:
-		in.feed(bits)
-		countDown(in, bits, words)
-		in.drain(bits)
-	case opCTUD:
-		in.feed(bits)
-		countBoth(in, bits, words)
-		in.drain(bits)
+	case opSR, opRS, opRTrig, opFTrig, opTP, opTACC, opCTD, opCTUD:
+		put(bits, in.a, operand(in.d).read(bits))
+		m.standard(in, now)
+		put(bits, in.e, operand(in.g).read(bits))
 	}
 	return finished
 }
 
+// standard executes a standard function block with its inputs as they stand.
+func (m *Machine) standard(in *instruction, now int64) {
+	f, w := m.bits[in.a:], m.words[in.b:]
+	switch in.op {
+	case opSR:
+		put(f, 4, f[0]|f[4]&^f[2])
+		return
+	case opRS:
+		put(f, 4, (f[0]|f[4])&^f[2])
+		return
+	case opRTrig:
+		put(f, 2, f[0]&^f[4])
+		put(f, 4, f[0])
+		return
+	case opFTrig:
+		put(f, 2, (f[0]|f[4])^1)
+		put(f, 4, f[0]^1)
+		return
+	}
+	w[wordPT] = m.words[in.c] // or PV, which lies there too
+	switch in.op {
+	case opTP:
+		pulse(timerFace{(*[timerBits]byte)(f), (*[timerWords]int64)(w)}, now)
+	case opTACC:
+		accumulate(timerFace{(*[timerBits]byte)(f), (*[timerWords]int64)(w)}, now)
+	case opCTD:
+		countDown(f, w, in.n)
+	case opCTUD:
+		countBoth(f, w, in.n)
+	}
+}
+
 // become does with a bit what a chain's action says.
-func become(bit *byte, action uint16, v byte) {
-	switch action {
+func (m memory) become(in *instruction, v byte) {
+	switch in.n {
 	case assigns:
-		*bit = v
 	case sets:
-		*bit |= v
+		v |= m.bit(in.a)
 	default:
-		*bit &^= v
+		v = m.bit(in.a) &^ v
 	}
-}
-
-// feed gives a block the power that drives it.
-func (in *instruction) feed(bits []byte) {
-	if in.in != 0 {
-		bits[in.a] = operand(in.in - 1).read(bits)
-	}
-}
-
-// drain hands a block's power on to a coil.
-func (in *instruction) drain(bits []byte) {
-	if in.out != 0 {
-		bits[in.out-1] = bits[in.q]
-	}
+	m.put(in.a, v)
 }
 
 func truth(b bool) byte {

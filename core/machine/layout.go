@@ -11,31 +11,41 @@ type block struct {
 	members map[string]uint32
 	size    extent
 	preset  string // the input that the block's instruction can load itself
+	out     uint32 // its power's way out
 }
 
-// An extent is a number of bits, words and texts, or where they begin.
+// instruction returns the block's instruction for an instance, with nothing given.
+func (b *block) instruction(at extent) instruction {
+	in := instruction{op: b.op, a: at.bit, b: at.word, c: at.word, d: at.bit, e: at.bit + b.out, f: at.bit, g: at.bit + b.out}
+	if b.op == opCTU {
+		in.f += b.members["R"]
+	}
+	return in
+}
+
+// An extent is a number of bytes of bits, of words and of texts, or where they begin.
 type extent struct{ bit, word, text uint32 }
 
 func (e extent) plus(o extent) extent { return extent{e.bit + o.bit, e.word + o.word, e.text + o.text} }
 
 func (e extent) times(n uint32) extent { return extent{e.bit * n, e.word * n, e.text * n} }
 
-var timerMembers = map[string]uint32{"IN": 0, "Q": 1, "R": 2, "PT": 0, "ET": 1}
+var timerMembers = map[string]uint32{"IN": timerIN, "Q": timerQ, "R": timerR, "PT": wordPT, "ET": wordET}
 
-// Hidden state: a timer has a phase bit at 3 and its start at word 2; an
-// accumulating timer has its last IN at bit 3 and its last call at word 2.
+// Hidden state: a timer has its phase, a byte, after its bits and its start at word 2; an
+// accumulating timer has its last IN and its last call there.
 var blocks = map[string]block{
-	"SR":     {opSR, map[string]uint32{"S1": 0, "R": 1, "Q1": 2}, extent{3, 0, 0}, ""},
-	"RS":     {opRS, map[string]uint32{"S": 0, "R1": 1, "Q1": 2}, extent{3, 0, 0}, ""},
-	"R_TRIG": {opRTrig, map[string]uint32{"CLK": 0, "Q": 1}, extent{3, 0, 0}, ""},
-	"F_TRIG": {opFTrig, map[string]uint32{"CLK": 0, "Q": 1}, extent{3, 0, 0}, ""},
-	"TON":    {opTON, timerMembers, extent{4, 3, 0}, "PT"},
-	"TOF":    {opTOF, timerMembers, extent{4, 3, 0}, "PT"},
-	"TP":     {opTP, timerMembers, extent{4, 3, 0}, "PT"},
-	"TACC":   {opTACC, timerMembers, extent{4, 3, 0}, "PT"},
-	"CTU":    {opCTU, map[string]uint32{"CU": 0, "R": 1, "Q": 2, "PV": 0, "CV": 1}, extent{4, 2, 0}, "PV"},
-	"CTD":    {opCTD, map[string]uint32{"CD": 0, "LD": 1, "Q": 2, "PV": 0, "CV": 1}, extent{4, 2, 0}, "PV"},
-	"CTUD":   {opCTUD, map[string]uint32{"CU": 0, "CD": 1, "R": 2, "LD": 3, "QU": 4, "QD": 5, "PV": 0, "CV": 1}, extent{8, 2, 0}, "PV"},
+	"SR":     {opSR, map[string]uint32{"S1": 0, "R": 2, "Q1": 4}, extent{6, 0, 0}, "", 4},
+	"RS":     {opRS, map[string]uint32{"S": 0, "R1": 2, "Q1": 4}, extent{6, 0, 0}, "", 4},
+	"R_TRIG": {opRTrig, map[string]uint32{"CLK": 0, "Q": 2}, extent{6, 0, 0}, "", 2},
+	"F_TRIG": {opFTrig, map[string]uint32{"CLK": 0, "Q": 2}, extent{6, 0, 0}, "", 2},
+	"TON":    {opTON, timerMembers, extent{8, 3, 0}, "PT", timerQ},
+	"TOF":    {opTOF, timerMembers, extent{8, 3, 0}, "PT", timerQ},
+	"TP":     {opTP, timerMembers, extent{8, 3, 0}, "PT", timerQ},
+	"TACC":   {opTACC, timerMembers, extent{8, 3, 0}, "PT", timerQ},
+	"CTU":    {opCTU, map[string]uint32{"CU": 0, "R": 2, "Q": 4, "PV": 0, "CV": 1}, extent{8, 2, 0}, "PV", 4},
+	"CTD":    {opCTD, map[string]uint32{"CD": 0, "LD": 2, "Q": 4, "PV": 0, "CV": 1}, extent{8, 2, 0}, "PV", 4},
+	"CTUD":   {opCTUD, map[string]uint32{"CU": 0, "CD": 2, "R": 4, "LD": 6, "QU": 8, "QD": 10, "PV": 0, "CV": 1}, extent{16, 2, 0}, "PV", 8},
 }
 
 // sizes remembers how large types are and where variables lie in their unit.
@@ -47,7 +57,7 @@ type sizes struct {
 func (s *sizes) of(t *check.Type) extent {
 	switch t.Class {
 	case check.Boolean:
-		return extent{bit: 1}
+		return extent{bit: pair}
 	case check.Text:
 		return extent{text: 1}
 	case check.Array:
@@ -156,7 +166,7 @@ func memberValue(v *check.Value, name string, otherwise *check.Value) *check.Val
 func (s *sizes) growInstance(i *image, t *check.Type, initial *check.Value) {
 	if t.Block.Unit == nil {
 		size := blocks[t.Block.Family()].size
-		i.bits = append(i.bits, make([]byte, size.bit)...)
+		i.bits = unset(i.bits, size.bit)
 		i.words = append(i.words, make([]int64, size.word)...)
 		return
 	}
@@ -179,7 +189,7 @@ func (i *image) single(t *check.Type, initial *check.Value) {
 	}
 	switch t.Class {
 	case check.Boolean:
-		i.bits = append(i.bits, byte(number))
+		i.bits = append(i.bits, byte(number), byte(number)^1)
 	case check.Text:
 		i.texts = append(i.texts, cut(text, t.Length))
 	default:
@@ -197,7 +207,7 @@ func cut(s string, length int) string {
 
 // lay gives every variable of the programs its storage.
 func (c *compiler) lay(p *check.Program) {
-	c.code.start.bits = []byte{0} // the constant FALSE
+	c.code.start.bits = unset(nil, pair) // the constant FALSE
 	for _, v := range p.Variables {
 		if v.Same == nil {
 			c.places[v] = c.code.start.end()

@@ -207,13 +207,13 @@ func (o *Observer) loop(s check.Statement) leave {
 	switch s := s.(type) {
 	case *check.While:
 		for o.truth(s.Condition) {
-			if how := o.turn(s.Body); how != "" {
+			if how := o.turn(s.At, s.Body); how != "" {
 				return ended(how)
 			}
 		}
 	case *check.Repeat:
 		for {
-			if how := o.turn(s.Body); how != "" {
+			if how := o.turn(s.At, s.Body); how != "" {
 				return ended(how)
 			}
 			if o.truth(s.Until) {
@@ -226,8 +226,9 @@ func (o *Observer) loop(s check.Statement) leave {
 	return ""
 }
 
-// turn runs a loop's body once; CONTINUE ends just this.
-func (o *Observer) turn(body []check.Statement) leave {
+// turn runs the body of the loop at a place once; CONTINUE ends just this.
+func (o *Observer) turn(loop source.Span, body []check.Statement) leave {
+	o.at = loop
 	o.tick()
 	if how := o.block(body); how != "CONTINUE" {
 		return how
@@ -257,7 +258,7 @@ func (o *Observer) count(s *check.For) leave {
 		if passed(n, to, step, unsigned) {
 			return ""
 		}
-		if how := o.turn(s.Body); how != "" {
+		if how := o.turn(s.At, s.Body); how != "" {
 			return ended(how)
 		}
 		n = o.cell(s.Counter).number
@@ -342,11 +343,12 @@ func compareTexts(a, b string) int {
 
 // apply hands a standard function to the code's own arithmetic.
 func (o *Observer) apply(e *check.Apply) value {
-	m := &Machine{code: &Code{}, words: []int64{0}, bits: []byte{0}, texts: []string{""}}
+	m := &Machine{code: &Code{}, words: []int64{0, 0}, bits: unset(nil, pair), texts: []string{"", ""}}
 	for _, x := range e.X {
 		v := o.eval(x)
 		m.code.operands = append(m.code.operands, operand(len(m.words)))
-		m.words, m.bits, m.texts = append(m.words, v.number), append(m.bits, byte(v.number)), append(m.texts, v.text)
+		// Words and texts are taken twice, so that one index serves them and pairs of bits.
+		m.words, m.bits, m.texts = append(m.words, v.number, 0), append(m.bits, byte(v.number), byte(v.number)^1), append(m.texts, v.text, "")
 	}
 	typed := e.T
 	if e.Function == check.ToText || e.Function <= check.RotateLeft {
@@ -469,7 +471,7 @@ func (o *Observer) contact(e *check.Contact, in bool) bool {
 		return in && !sensed
 	}
 	edge := o.edge(o.cell(e.Memory), sensed, e.Kind == syntax.RisingContact)
-	return in && edge
+	return edge && (in || e.Operand == nil) // one that senses the power passes its edge
 }
 
 // edge compares a bit with its memory, which then follows it.

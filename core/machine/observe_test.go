@@ -3,6 +3,7 @@ package machine
 import (
 	"os"
 	"path/filepath"
+	"strings"
 	"testing"
 	"time"
 
@@ -18,9 +19,14 @@ import (
 // value of the programs after every scan.
 func alongside(t require.TestingT, text string, script *signal.Trace) {
 	code, program := compileBoth(t, text)
+	along(t, text, script, code, program, func(*Machine) {})
+}
+
+func along(t require.TestingT, text string, script *signal.Trace, code *Code, program *check.Program, prepare func(*Machine)) {
 	events, err := code.events(script)
 	require.NoError(t, err)
 	p := &player{m: code.Start(script.Period), recorder: &recorder{}, events: events}
+	prepare(p.m)
 	o := NewObserver(program, script.Period)
 	for scan := range script.Scans {
 		for _, c := range script.Columns {
@@ -69,6 +75,21 @@ func TestCodeDoesWhatTheTreeSays(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		text := (&generator{t: t}).program()
 		alongside(t, text, randomScript(t, 10*time.Millisecond))
+	})
+}
+
+// A force on a variable that nothing uses changes nothing, though the code is then executed one instruction
+// at a time and without fusing.
+func TestAnIdleForceChangesNothing(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		g := &generator{t: t}
+		text := strings.Replace(g.program(), "END_VAR\nVAR x", "END_VAR\nVAR idle, x", 1)
+		code, program := compileBoth(t, text)
+		along(t, text, randomScript(t, 10*time.Millisecond), code, program, func(m *Machine) {
+			slot, ok := code.Slot("idle")
+			require.True(t, ok)
+			m.Force(slot, 0)
+		})
 	})
 }
 

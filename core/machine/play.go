@@ -1,6 +1,7 @@
 package machine
 
 import (
+	"bytes"
 	"fmt"
 	"sort"
 
@@ -139,17 +140,23 @@ func (c *Code) events(script *signal.Trace) ([]event, error) {
 
 // recorder appends to a column only when its value is not the one foreseen.
 type recorder struct {
-	trace   *signal.Trace
-	watched []watched
+	trace *signal.Trace
+	bits  []watched
+	words []watchedWord
+	texts []watched
+	image []byte // of the bits, as they were recorded last
 }
 
-// watched is one value being recorded, with what it will be if nothing happens.
 type watched struct {
-	index    uint32
-	class    check.Class
+	index  uint32
+	column *signal.Column
+}
+
+// watchedWord is a word being recorded, with what it will be if nothing happens.
+type watchedWord struct {
+	watched
 	foreseen int64
 	slope    int64
-	column   *signal.Column
 }
 
 func newRecorder(c *Code, script *signal.Trace, watch []string) (*recorder, error) {
@@ -159,26 +166,27 @@ func newRecorder(c *Code, script *signal.Trace, watch []string) (*recorder, erro
 		if !ok {
 			return nil, fmt.Errorf("there is nothing named %s to watch", name)
 		}
-		column := &signal.Column{Name: slot.Name, Kind: slot.Type.Kind()}
-		r.trace.Columns = append(r.trace.Columns, column)
-		r.watched = append(r.watched, watched{index: slot.index, class: slot.Type.Class, column: column})
+		w := watched{slot.index, &signal.Column{Name: slot.Name, Kind: slot.Type.Kind()}}
+		r.trace.Columns = append(r.trace.Columns, w.column)
+		switch slot.Type.Class {
+		case check.Boolean:
+			r.bits = append(r.bits, w)
+		case check.Text:
+			r.texts = append(r.texts, w)
+		default:
+			r.words = append(r.words, watchedWord{watched: w})
+		}
 	}
 	return r, nil
 }
 
 func (r *recorder) record(m *Machine, scan int) {
-	for i := range r.watched {
-		w := &r.watched[i]
-		var v int64
-		switch w.class {
-		case check.Boolean:
-			v = int64(m.bits[w.index])
-		case check.Text:
-			w.column.AppendText(scan, m.texts[w.index])
-			continue
-		default:
-			v = m.words[w.index]
-		}
+	if len(r.bits) > 0 {
+		r.recordBits(m.bits[:m.code.live.bit], scan)
+	}
+	for i := range r.words {
+		w := &r.words[i]
+		v := m.words[w.index]
 		if v == w.foreseen && scan > 0 {
 			w.foreseen += w.slope
 			continue
@@ -188,11 +196,27 @@ func (r *recorder) record(m *Machine, scan int) {
 		w.slope = last.Slope
 		w.foreseen = v + w.slope
 	}
+	for _, w := range r.texts {
+		w.column.AppendText(scan, m.texts[w.index])
+	}
+}
+
+// recordBits looks at each bit only when any has changed.
+func (r *recorder) recordBits(bits []byte, scan int) {
+	if scan > 0 && bytes.Equal(bits, r.image) {
+		return
+	}
+	for _, w := range r.bits {
+		if scan == 0 || bits[w.index] != r.image[w.index] {
+			w.column.Append(scan, int64(bits[w.index]))
+		}
+	}
+	r.image = append(r.image[:0], bits...)
 }
 
 // advance moves what is foreseen on by scans that go as foreseen.
 func (r *recorder) advance(n int) {
-	for i := range r.watched {
-		r.watched[i].foreseen += r.watched[i].slope * int64(n)
+	for i := range r.words {
+		r.words[i].foreseen += r.words[i].slope * int64(n)
 	}
 }

@@ -23,6 +23,8 @@ type Machine struct {
 	bits   []byte
 	words  []int64
 	texts  []string
+	memory memory // the bits and words again
+	alone  alone
 	forces []force
 	fuel   int // instructions left in this scan
 	used   int // instructions executed in scans that are over
@@ -30,8 +32,16 @@ type Machine struct {
 
 // Start returns a machine before its first scan.
 func (c *Code) Start(period time.Duration) *Machine {
-	return &Machine{code: c, period: period,
-		bits: slices.Clone(c.start.bits), words: slices.Clone(c.start.words), texts: slices.Clone(c.start.texts)}
+	m := &Machine{period: period}
+	m.load(c)
+	return m
+}
+
+// load gives the machine the code and memory as it is before the first scan.
+func (m *Machine) load(c *Code) {
+	m.code = c
+	m.bits, m.words, m.texts = slices.Clone(c.start.bits), slices.Clone(c.start.words), slices.Clone(c.start.texts)
+	m.memory = memoryOf(c, m.bits, m.words)
 }
 
 // A Fault ended a run. The scan in which it happened has no place in the trace.
@@ -61,14 +71,17 @@ func (m *Machine) ReadText(s Slot) string { return m.texts[s.index] }
 
 // Write sets a value once; the logic may overwrite it in the next scan.
 func (m *Machine) Write(s Slot, v int64) {
-	switch s.Type.Class {
-	case check.Boolean:
-		m.bits[s.index] = byte(v & 1)
+	if s.bit {
+		put(m.bits, s.index, byte(v&1))
 		return
-	case check.Text:
-		return // a text is not written from outside
 	}
-	m.words[s.index] = s.Type.Wrap(v)
+	m.writeWord(s, v)
+}
+
+func (m *Machine) writeWord(s Slot, v int64) {
+	if s.Type.Class != check.Text { // a text is not written from outside
+		m.words[s.index] = s.Type.Wrap(v)
+	}
 }
 
 type force struct {
@@ -95,13 +108,12 @@ func (m *Machine) unfuse() {
 	if code == nil {
 		return // too large only without fusing: the fused code forces but for a block's own power
 	}
-	live := m.code.live
-	bits, words, texts := slices.Clone(code.start.bits), slices.Clone(code.start.words), slices.Clone(code.start.texts)
-	copy(bits, m.bits[:live.bit])
-	copy(words, m.words[:live.word])
-	copy(texts, m.texts[:live.text])
 	code.tasks = m.code.tasksOf(code)
-	m.code, m.bits, m.words, m.texts = code, bits, words, texts
+	live, bits, words, texts := m.code.live, m.bits, m.words, m.texts
+	m.load(code)
+	copy(m.bits, bits[:live.bit])
+	copy(m.words, words[:live.word])
+	copy(m.texts, texts[:live.text])
 }
 
 // Release ends a force; the value stays until something writes it.
@@ -120,22 +132,11 @@ func (m *Machine) applyForces() {
 	}
 }
 
-// Scan executes one scan with the input image as it stands.
+// Scan executes one scan, with the input image as it stands: the tasks that are due.
 func (m *Machine) Scan() *Fault {
 	now := int64(m.scan) * int64(m.period)
-	if pc, why := m.run(now); why != finished {
-		return m.fault(pc, why)
-	}
-	m.scan++
-	m.bits[m.code.firstScan] = 0
-	return nil
-}
-
-// run executes the tasks that are due. With forces it goes one instruction at a
-// time, since a force wins over every single write.
-func (m *Machine) run(now int64) (int, stop) {
 	if m.used > RunBudget {
-		return m.code.tasks[0].start, tooLong
+		return m.fault(m.code.tasks[0].start, tooLong)
 	}
 	m.fuel = Budget
 	for i := range m.code.tasks {
@@ -143,28 +144,29 @@ func (m *Machine) run(now int64) (int, stop) {
 		if !t.due(m.scan) {
 			continue
 		}
-		if pc, why := m.from(t.start, now); why != finished {
-			return pc, why
+		if pc, why := m.execute(t.start, now); why != finished {
+			return m.fault(pc, why)
 		}
 	}
 	m.used += Budget - m.fuel
-	return 0, finished
+	if m.scan == 0 {
+		put(m.bits, m.code.firstScan, 0)
+	}
+	m.scan++
+	return nil
 }
 
-// from executes one program with what is left of the scan's budget.
-func (m *Machine) from(pc int, now int64) (int, stop) {
-	if len(m.forces) == 0 {
-		return m.execute(pc, m.fuel, now)
-	}
+// forced executes one program an instruction at a time, since a force wins over every single write.
+func (m *Machine) forced(pc int, now int64) (int, stop) {
 	m.applyForces()
-	why := outOfFuel
-	for m.fuel > 0 && why == outOfFuel {
-		fuel := m.fuel - 1
-		pc, why = m.execute(pc, 1, now)
-		m.fuel = fuel
+	for ; m.fuel > 0; m.fuel-- {
+		var why stop
+		if pc, why = m.single(pc, now); why != outOfFuel {
+			return pc, why
+		}
 		m.applyForces()
 	}
-	return pc, why
+	return pc, outOfFuel
 }
 
 func (m *Machine) fault(pc int, why stop) *Fault { return faultOf(m.scan, why, m.code.spans[pc]) }

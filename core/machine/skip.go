@@ -194,7 +194,7 @@ func (p *prober) quiet(most int) int {
 			return 0
 		}
 		now := m.words[t.elapsed()]
-		n = min(n, m.scansUntil(now, preset(m.words[t.word:]))-1)
+		n = min(n, m.scansUntil(now, max(m.words[t.word+wordPT], 0))-1)
 		for _, k := range t.thresholds {
 			for _, at := range [2]int64{k, k + 1} {
 				if now <= at+int64(m.period) { // passed by more than a scan, it is behind

@@ -89,18 +89,22 @@ func (g *generator) block(depth int) string {
 	return strings.Join(list, " ")
 }
 
+func (g *generator) contact() string {
+	return g.pick("[a]", "[/b]", "[x]", "[/y]", "[P a]", "[N y]", "[P]", "[N]", "[P b @ spare]", "[n > 2]", "[k = n]", "[c1.CV <> 2]", "[t1.ET >= T#60ms]",
+		"{ [a] | [y] -- [/x] }", "{ [x] | }", "{ [a] -- [x] | [/b] -- [y] }", "{ [a] | [b] | [q] }", "{ [n > 1] -- [a] | [x] }", "[a] -- [/b] -- [x]")
+}
+
 func (g *generator) rung() string {
-	contact := func() string {
-		return g.pick("[a]", "[/b]", "[x]", "[P a]", "[N y]", "[P]", "[n > 2]", "[t1.ET >= T#60ms]", "{ [a] | [y] -- [/x] }", "{ [x] | }")
-	}
-	middle := g.pick("t1(PT := T#100ms)", "t2(PT := T#70ms)", "t3(PT := T#120ms)", "t4(R := b, PT := T#90ms)", "c1(PV := 2)", "e1()", "o1()", "[b]", "(y)")
-	coil := g.pick("(x)", "(/y)", "(S q)", "(R q)", "(P x)", "{ (x) | [a] -- (S y) }")
-	return "RUNG " + contact() + " -- " + contact() + " -- " + middle + " -- " + coil + ";"
+	middle := g.pick("t1(PT := T#100ms)", "t2(PT := T#70ms)", "t3(PT := T#120ms)", "t4(R := b, PT := T#90ms)", "c1(PV := 2)", "c1(R := x, PV := n)",
+		"c1(R := c1.Q, PV := 3)", "c2(CD := a, LD := y, PV := 2)", "e1()", "s1(R := b)", "o1()", "[b]", "(y)", "ADD(n, 1) => n", "GT(k, n)", "MOVE(c1.CV) => k")
+	coil := g.pick("(x)", "(/y)", "(S q)", "(R q)", "(P x)", "(N y)", "{ (x) | [a] -- (S y) }", "{ (x) | [/x] -- (S q) | (R y) }", "{ (q) | [b] -- (R q) }",
+		"{ (x) | t1(PT := T#30ms) -- (y) }", "{ (x) | [P x] -- (q) }", "(x) -- (y)")
+	return "RUNG " + g.contact() + " -- " + g.contact() + " -- " + middle + " -- " + coil + ";"
 }
 
 const declarations = `VAR_INPUT a, b : BOOL; END_VAR
 VAR_OUTPUT q : BOOL; END_VAR
-VAR x, y : BOOL; n, k, i : INT; pt : TIME := T#80ms; list : ARRAY [0..2] OF INT := [1, 2, 3];
+VAR x, y, spare : BOOL; n, k, i : INT; pt : TIME := T#80ms; list : ARRAY [0..2] OF INT := [1, 2, 3];
 t1 : TON; t2 : TOF; t3 : TP; t4 : TACC; c1 : CTU; c2 : CTUD; e1 : R_TRIG; s1 : SR; o1 : own; END_VAR
 `
 

@@ -12,11 +12,14 @@ import (
 func equalFold(a, b string) bool { return strings.EqualFold(a, b) }
 
 // A Slot is where a named single value lives.
-type Slot struct {
+type Slot struct{ *slot }
+
+type slot struct {
 	Name  string // as declared
 	Type  *check.Type
 	Input bool
 	Point bool
+	bit   bool // it lies in the bits
 	index uint32
 }
 
@@ -94,7 +97,7 @@ func (c *Code) Slot(name string) (Slot, bool) {
 	if !ok {
 		return Slot{}, false
 	}
-	s := Slot{Name: r.variable.Name, Type: r.variable.Type, Input: r.variable.Role == check.Input, Point: r.variable.Point}
+	s := slot{Name: r.variable.Name, Type: r.variable.Type, Input: r.variable.Role == check.Input, Point: r.variable.Point}
 	if !equalFold(first, s.Name) {
 		s.Name = first
 	}
@@ -110,7 +113,7 @@ func cutPath(name string) (first, rest string) {
 }
 
 // walk follows .member and [index] to a single value.
-func (c *Code) walk(s Slot, at extent, rest string) (Slot, bool) {
+func (c *Code) walk(s slot, at extent, rest string) (Slot, bool) {
 	for rest != "" {
 		var ok bool
 		if rest[0] == '.' {
@@ -131,16 +134,16 @@ func (c *Code) walk(s Slot, at extent, rest string) (Slot, bool) {
 	}
 	switch s.Type.Class {
 	case check.Boolean:
-		s.index = at.bit
+		s.index, s.bit = at.bit, true
 	case check.Text:
 		s.index = at.text
 	default:
 		s.index = at.word
 	}
-	return s, s.Type.IsSingle()
+	return Slot{&s}, s.Type.IsSingle()
 }
 
-func (c *Code) step(s Slot, at extent, field string) (Slot, extent, bool) {
+func (c *Code) step(s slot, at extent, field string) (slot, extent, bool) {
 	t := s.Type
 	if t.Class == check.Instance && t.Block.Unit != nil {
 		c.sizes.unit(t.Block.Unit)
@@ -165,7 +168,7 @@ func (c *Code) step(s Slot, at extent, field string) (Slot, extent, bool) {
 	return s, at, false
 }
 
-func (c *Code) elementSlot(s Slot, at extent, inside string) (Slot, extent, bool) {
+func (c *Code) elementSlot(s slot, at extent, inside string) (slot, extent, bool) {
 	t := s.Type
 	parts := strings.Split(inside, ",")
 	if t.Class != check.Array || len(parts) != len(t.Bounds) {

@@ -125,7 +125,7 @@ func (m *Machine) Replace(code *Code) {
 	next := code.Start(m.period)
 	next.scan = m.scan
 	if m.scan > 0 {
-		next.bits[code.firstScan] = 0
+		put(next.bits, code.firstScan, 0)
 	}
 	for name, r := range code.roots {
 		old, ok := m.code.roots[name]

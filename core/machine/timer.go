@@ -3,9 +3,9 @@ package machine
 // The bits of a timer and, counted from its first word, its words.
 const (
 	timerIN    = 0
-	timerQ     = 1
-	timerR     = 2
-	timerPhase = 3
+	timerQ     = 2
+	timerR     = 4
+	timerPhase = 6
 
 	wordPT    = 0
 	wordET    = 1
@@ -20,90 +20,72 @@ const (
 	held // TOF: IN is TRUE
 )
 
-// timerFace loads a preset that the call gave as a constant, and returns the
-// timer's bits.
-func timerFace(in *instruction, bits []byte, words []int64) []byte {
-	if in.c != 0 {
-		words[in.b+wordPT] = words[in.c-1]
-	}
-	return bits[in.a : in.a+4]
+const (
+	timerBits  = 8
+	timerWords = 3
+)
+
+// A timerFace is a timer's memory.
+type timerFace struct {
+	bits  *[timerBits]byte
+	words *[timerWords]int64
 }
 
-func preset(w []int64) int64 { return max(w[wordPT], 0) }
+func (t timerFace) in() bool        { return t.bits[timerIN] != 0 }
+func (t timerFace) phase() *byte    { return &t.bits[timerPhase] }
+func (t timerFace) elapsed() *int64 { return &t.words[wordET] }
+func (t timerFace) start() *int64   { return &t.words[wordStart] }
+func (t timerFace) preset() int64   { return max(t.words[wordPT], 0) }
 
-// onDelay is TON (IEC 61131-3, table 46): Q stays from the scan in which ET
-// reaches PT until IN drops.
-func onDelay(f []byte, words []int64, in *instruction, now int64) {
-	w := words[in.b : in.b+3]
-	if f[timerIN] == 0 {
-		f[timerQ], f[timerPhase], w[wordET] = 0, idle, 0
-		return
-	}
-	if f[timerPhase] == idle {
-		f[timerPhase], w[wordStart] = running, now
-	}
-	if f[timerPhase] == running {
-		w[wordET] = min(now-w[wordStart], preset(w))
-		if w[wordET] == preset(w) {
-			f[timerPhase], f[timerQ] = over, 1
-		}
-		return
-	}
-	w[wordET] = min(w[wordET], preset(w))
+// turn writes Q and the phase.
+func (t timerFace) turn(q, phase byte) {
+	t.bits[timerQ], t.bits[timerQ+1], t.bits[timerPhase] = q, q^1, phase
 }
 
-// offDelay is TOF: Q at once with IN, and for PT after it.
-func offDelay(f []byte, words []int64, in *instruction, now int64) {
-	w := words[in.b : in.b+3]
-	if f[timerIN] != 0 {
-		f[timerQ], f[timerPhase], w[wordET] = 1, held, 0
-		return
-	}
-	if f[timerPhase] == held {
-		f[timerPhase], w[wordStart] = running, now
-	}
-	switch f[timerPhase] {
-	case running:
-		w[wordET] = min(now-w[wordStart], preset(w))
-		if w[wordET] == preset(w) {
-			f[timerPhase], f[timerQ] = over, 0
-		}
-	case over:
-		w[wordET] = min(w[wordET], preset(w))
+// begin starts a timer that is in a phase before it runs.
+func (t timerFace) begin(before byte, now int64) {
+	if t.bits[timerPhase] == before {
+		t.bits[timerPhase], t.words[wordStart] = running, now
 	}
 }
+
+// run brings the elapsed time up to now and reports whether it has reached the preset.
+func (t timerFace) run(now int64) bool {
+	pt := t.preset()
+	t.words[wordET] = min(now-t.words[wordStart], pt)
+	return t.words[wordET] == pt
+}
+
+// cap keeps the elapsed time of a timer that has ended at or below its preset.
+func (t timerFace) cap() { t.words[wordET] = min(t.words[wordET], t.preset()) }
 
 // pulse is TP: Q for PT from the rising edge, whatever IN does.
-func pulse(f []byte, words []int64, in *instruction, now int64) {
-	w := words[in.b : in.b+3]
-	if f[timerPhase] == idle && f[timerIN] != 0 {
-		f[timerPhase], f[timerQ], w[wordStart] = running, 1, now
+func pulse(t timerFace, now int64) {
+	if *t.phase() == idle && t.in() {
+		t.turn(1, running)
+		*t.start() = now
 	}
-	if f[timerPhase] == running {
-		w[wordET] = min(now-w[wordStart], preset(w))
-		if w[wordET] == preset(w) {
-			f[timerPhase], f[timerQ] = over, 0
-		}
+	if *t.phase() == running && t.run(now) {
+		t.turn(0, over)
 	}
-	if f[timerPhase] == over {
-		w[wordET] = min(w[wordET], preset(w))
-		if f[timerIN] == 0 {
-			f[timerPhase], w[wordET] = idle, 0
+	if *t.phase() == over {
+		t.cap()
+		if !t.in() {
+			*t.phase(), *t.elapsed() = idle, 0
 		}
 	}
 }
 
 // accumulate is TACC: the time between two calls counts when IN is TRUE at
-// both. The phase bit is IN at the last call, the start is its time.
-func accumulate(f []byte, words []int64, in *instruction, now int64) {
-	w := words[in.b : in.b+3]
-	if f[timerPhase] != 0 && f[timerIN] != 0 {
-		w[wordET] += now - w[wordStart]
+// both. The phase is IN at the last call, the start is its time.
+func accumulate(t timerFace, now int64) {
+	if *t.phase() != 0 && t.in() {
+		*t.elapsed() += now - *t.start()
 	}
-	w[wordET] = min(w[wordET], preset(w))
-	if f[timerR] != 0 {
-		w[wordET] = 0
+	t.cap()
+	if t.bits[timerR] != 0 {
+		*t.elapsed() = 0
 	}
-	f[timerPhase], w[wordStart] = f[timerIN], now
-	f[timerQ] = truth(w[wordET] >= preset(w))
+	t.turn(truth(*t.elapsed() >= t.preset()), t.bits[timerIN])
+	*t.start() = now
 }
