@@ -21,9 +21,10 @@ var mayImport = map[string][]string{
 	"core":          {},
 	"core/source":   {},
 	"core/signal":   {},
+	"core/real":     {},
 	"core/syntax":   {"core/source"},
-	"core/check":    {"core/syntax", "core/signal"}, // signal: kinds of value, and how a TIME is written
-	"core/machine":  {"core/check", "core/signal"},
+	"core/check":    {"core/syntax", "core/signal", "core/real"}, // signal: kinds of value, and how a TIME is written
+	"core/machine":  {"core/check", "core/signal", "core/real"},
 	"core/exercise": {"core/signal", "core/source"},
 	"core/grade":    {"core/exercise", "core/machine", "core/signal"},
 	"core/drawing":  {"core/syntax", "core/signal"},

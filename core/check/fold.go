@@ -1,6 +1,10 @@
 package check
 
-import "math"
+import (
+	"math"
+
+	"celandine/core/real"
+)
 
 // fold works a constant expression out.
 func fold(e Expr) Expr {
@@ -109,10 +113,11 @@ func IntegerPower(x, n int64) int64 {
 
 // roundReal cuts a floating value to the precision of its type.
 func roundReal(t *Type, v int64) int64 {
+	f := math.Float64frombits(uint64(v))
 	if t.Bits == 32 {
-		return int64(math.Float64bits(float64(float32(math.Float64frombits(uint64(v))))))
+		f = float64(float32(f))
 	}
-	return v
+	return real.Bits(f)
 }
 
 func operateReal(op Operator, t *Type, xv, yv int64) int64 {
@@ -135,7 +140,7 @@ func operateReal(op Operator, t *Type, xv, yv int64) int64 {
 	case Div:
 		f = x / y
 	case Power:
-		f = math.Pow(x, y)
+		f = real.Pow(x, y)
 	}
 	return roundReal(t, int64(math.Float64bits(f)))
 }

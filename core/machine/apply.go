@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"celandine/core/check"
+	"celandine/core/real"
 )
 
 // apply executes a standard function that is no operator.
@@ -49,23 +50,23 @@ func realFunction(f check.Function, x float64) float64 {
 	case check.SquareRoot:
 		return math.Sqrt(x)
 	case check.NaturalLog:
-		return math.Log(x)
+		return real.Log(x)
 	case check.DecimalLog:
-		return math.Log10(x)
+		return real.Log10(x)
 	case check.Exponential:
-		return math.Exp(x)
+		return real.Exp(x)
 	case check.Sine:
-		return math.Sin(x)
+		return real.Sin(x)
 	case check.Cosine:
-		return math.Cos(x)
+		return real.Cos(x)
 	case check.Tangent:
-		return math.Tan(x)
+		return real.Tan(x)
 	case check.ArcSine:
-		return math.Asin(x)
+		return real.Asin(x)
 	case check.ArcCosine:
-		return math.Acos(x)
+		return real.Acos(x)
 	}
-	return math.Atan(x)
+	return real.Atan(x)
 }
 
 // shift moves the bits of a bit string; a negative number moves nothing.

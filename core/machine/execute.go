@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"celandine/core/check"
+	"celandine/core/real"
 )
 
 // A stop is why execute returned.
@@ -293,7 +294,7 @@ func (m *Machine) other(in *instruction, now int64) stop {
 	case opNegateReal:
 		words[in.a] = fromReal(in.n, -toReal(words[in.b]))
 	case opPowerReal:
-		words[in.a] = fromReal(in.n, math.Pow(toReal(words[in.b]), toReal(words[in.c])))
+		words[in.a] = fromReal(in.n, real.Pow(toReal(words[in.b]), toReal(words[in.c])))
 	case opEqualReal:
 		put(bits, in.a, truth(toReal(words[in.b]) == toReal(words[in.c])))
 	case opLessReal:
@@ -419,7 +420,7 @@ func fromReal(bits uint16, f float64) int64 {
 	if bits == 32 {
 		f = float64(float32(f))
 	}
-	return int64(math.Float64bits(f))
+	return real.Bits(f)
 }
 
 func quotient(o op, x, y int64) int64 {
