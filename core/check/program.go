@@ -74,6 +74,16 @@ func (p *Program) Inputs() []*Variable { return p.withRole(Input) }
 // Outputs returns the variables that the world reads.
 func (p *Program) Outputs() []*Variable { return p.withRole(Output) }
 
+// Temporaries returns a program's VAR_TEMP, which begin anew in each scan.
+func (p *Program) Temporaries(u *Unit) (list []*Variable) {
+	for _, v := range p.Variables {
+		if v.Temp && v.Unit == u.Name {
+			list = append(list, v)
+		}
+	}
+	return list
+}
+
 func (p *Program) withRole(role Role) []*Variable {
 	var list []*Variable
 	for _, v := range p.Variables {

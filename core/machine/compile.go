@@ -29,6 +29,9 @@ func compileProgram(p *check.Program, fused bool) (*Code, source.List) {
 	c.lay(p)
 	for _, u := range p.Units {
 		c.code.entries = append(c.code.entries, entry{u.Name, int(c.here())})
+		for _, v := range p.Temporaries(u) {
+			c.begin(v, c.places[v])
+		}
 		c.unit(u)
 		c.emit(instruction{op: opEnd})
 	}

@@ -107,7 +107,7 @@ func (c *compiler) callOwn(s *check.Call, t *check.Type, u *check.Unit, at exten
 	}
 	for _, v := range u.Variables {
 		if v.Temp {
-			c.begin(v, at)
+			c.begin(v, c.inUnit(v, at))
 		}
 	}
 	c.inside(u, at, bound)
@@ -146,16 +146,21 @@ func (c *compiler) inside(u *check.Unit, at extent, bound map[*check.Variable]lo
 	}
 }
 
-// begin sets a variable of a unit to what it begins with.
-func (c *compiler) begin(v *check.Variable, frame extent) {
+// inUnit is the place of a variable of a function or block whose variables lie at frame.
+func (c *compiler) inUnit(v *check.Variable, frame extent) extent {
 	c.sizes.unit(v.Owner)
+	return frame.plus(c.sizes.offsets[v])
+}
+
+// begin sets a variable to what it begins with.
+func (c *compiler) begin(v *check.Variable, at extent) {
 	start := &c.code.start
 	from := start.end()
 	if c.tooLarge = c.tooLarge || int(from.word)+int(from.bit)+int(from.text) > maxMemory; c.tooLarge {
 		return
 	}
 	c.sizes.grow(start, v.Type, v.Initial)
-	c.copy(location{base: frame.plus(c.sizes.offsets[v])}, location{base: from}, v.Type)
+	c.copy(location{base: at}, location{base: from}, v.Type)
 }
 
 // invoke compiles a function of one's own into the place of the call and
@@ -181,7 +186,7 @@ func (c *compiler) invoke(e *check.Invoke) extent {
 	}
 	for _, v := range u.Variables {
 		if !v.InOut && !v.Hidden && !given[v] {
-			c.begin(v, frame)
+			c.begin(v, c.inUnit(v, frame))
 		}
 	}
 	c.inside(u, frame, bound)

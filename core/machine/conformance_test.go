@@ -47,6 +47,10 @@ func conform(t *testing.T, name string) {
 	require.NoError(t, err)
 
 	code := compile(t, string(parts["program"]), nil)
+	if tasks := tasksOf(t, string(parts["tasks"])); tasks != nil {
+		code, err = code.Schedule(tasks)
+		require.NoError(t, err)
+	}
 	kinds := func(name string) (signal.Kind, error) {
 		if k, ok := code.KindOf(name); ok {
 			return k, nil
@@ -66,6 +70,21 @@ func conform(t *testing.T, name string) {
 	require.NoError(t, err)
 	checkFault(t, run, strings.TrimSpace(string(parts["fault"])))
 	compare(t, run.Trace, want, string(parts["trace"]))
+}
+
+// tasksOf reads lines such as "slow every 3 priority 2" and "begin once".
+func tasksOf(t *testing.T, text string) (tasks []machine.Task) {
+	for line := range strings.Lines(text) {
+		var task machine.Task
+		if name, once := strings.CutSuffix(strings.TrimSpace(line), " once"); once {
+			task = machine.Task{Program: name, Once: true}
+		} else {
+			_, err := fmt.Sscanf(line, "%s every %d priority %d", &task.Program, &task.Every, &task.Priority)
+			require.NoError(t, err)
+		}
+		tasks = append(tasks, task)
+	}
+	return tasks
 }
 
 func checkFault(t *testing.T, run *machine.Run, want string) {

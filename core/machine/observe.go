@@ -123,6 +123,9 @@ func (o *Observer) Scan() (fault *Fault) {
 		}
 	}()
 	for _, u := range o.program.Units {
+		for _, v := range o.program.Temporaries(u) {
+			o.roots[v].copyFrom(newCell(v.Type, v.Initial))
+		}
 		o.unit(u)
 	}
 	o.scan++
