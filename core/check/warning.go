@@ -137,9 +137,11 @@ func (c *checker) warnUnused(v *Variable, u *usage) {
 		c.warning("unused", v.Span, "Call it, or remove it.", "%s is declared and never called.", v.Name)
 	case !v.Type.IsSingle() || v.Role == Input || v.Constant:
 	case v.Role == Output && !written:
-		if !v.Point {
-			c.warning("never-written", v.Span, "Write it with a coil or :=.", "The output %s is never written.", v.Name)
+		at := v.Span
+		if v.Point { // declared by the panel, not by this text
+			at = c.program.Units[0].Tree.Name.Span
 		}
+		c.warning("never-written", at, "Write it with a coil or :=.", "The output %s is never written.", v.Name)
 	case v.Role == Output:
 	case u.reads == 0 && !written:
 		c.warning("unused", v.Span, "Remove it, or use it.", "%s is declared and never used.", v.Name)

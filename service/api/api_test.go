@@ -251,7 +251,7 @@ func TestCheckTellsOfMissingGradedNames(t *testing.T) {
 	c, err := s.As(t, "ana").Check(ctx, "vent-settle-delay", client.Program{File: "a.st", Text: "PROGRAM p\nVAR setle : TON; END_VAR\nsetle(IN := mist_switch, PT := T#5s);\nEND_PROGRAM\n"})
 	require.NoError(t, err)
 	assert.Equal(t, []string{"the program has nothing named settle.ET; did you mean setle.ET?"}, c.Missing)
-	assert.Equal(t, "0 errors, 0 warnings", c.Summary)
+	assert.Equal(t, "0 errors, 2 warnings", c.Summary)
 }
 
 // While the database is away the service says so with 503; when it is back,
