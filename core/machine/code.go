@@ -194,6 +194,7 @@ type Code struct {
 	live         extent // what is state; the rest is constants and scratch
 	sizes        *sizes
 	roots        map[string]root
+	places       map[*check.Variable]extent
 	names        []string
 	inputs       []string
 	outputs      []string

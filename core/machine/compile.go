@@ -16,11 +16,12 @@ func Compile(p *check.Program) (*Code, source.List) { return compileProgram(p, t
 // must find every write alone.
 func compileProgram(p *check.Program, fused bool) (*Code, source.List) {
 	s := &sizes{map[*check.Variable]extent{}, map[*check.Unit]extent{}}
+	places := map[*check.Variable]extent{}
 	c := &compiler{
-		code:      &Code{roots: map[string]root{}, sizes: s, program: p, unfused: !fused},
+		code:      &Code{roots: map[string]root{}, places: places, sizes: s, program: p, unfused: !fused},
 		fused:     fused,
 		sizes:     s,
-		places:    map[*check.Variable]extent{},
+		places:    places,
 		constants: map[int64]uint32{},
 		literals:  map[string]uint32{},
 		inouts:    map[*check.Variable]location{},

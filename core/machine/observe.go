@@ -1,6 +1,7 @@
 package machine
 
 import (
+	"strconv"
 	"time"
 
 	"celandine/core/check"
@@ -19,10 +20,20 @@ type Observer struct {
 	frame   map[*check.Variable]*cell // of the function or block that runs
 	steps   int
 	at      source.Span
-	// Power, where it is set, is told of every element that power reaches or not.
-	Power func(e check.Element, in, out bool)
-	// Value, where it is set, is told of every expression's value.
-	Value func(e check.Expr, v int64)
+	due     []*check.Unit // by tasks; nil: the programs in order, in every scan
+	forces  map[*cell]int64
+	names   map[*cell]string
+	watcher Watcher
+}
+
+// A Watcher is told what an observer does. A place is a *check.Rung or a check.Statement; a name is that of
+// a [Slot], or "" for what belongs to a function that has returned.
+type Watcher interface {
+	Begin(place any)
+	End()
+	Power(e check.Element, in, out bool)        // every element of a rung
+	Value(e check.Expr, name string, v int64)   // every expression; name is set for a [check.Ref]
+	Wrote(name string, at source.Span, v int64) // every single value that is written
 }
 
 // A cell is one value, or a composition of cells.
@@ -104,6 +115,45 @@ func (c *cell) copyFrom(from *cell) {
 	}
 }
 
+// Watch tells the watcher of everything from now on; nil ends it.
+func (o *Observer) Watch(w Watcher) {
+	o.watcher = w
+	if o.names == nil {
+		o.names = map[*cell]string{}
+		for _, v := range o.program.Variables {
+			if v.Same == nil {
+				o.name(o.roots[v], v.Name)
+			}
+		}
+	}
+}
+
+func (o *Observer) name(c *cell, name string) {
+	o.names[c] = name
+	for i, e := range c.elements {
+		if b := c.typed.Bounds; len(b) == 1 {
+			o.name(e, name+"["+strconv.FormatInt(b[0].Low+int64(i), 10)+"]")
+		}
+	}
+	for m, sub := range c.members {
+		o.name(sub, name+"."+m.Name)
+	}
+	for v, sub := range c.own {
+		o.name(sub, name+"."+v.Name)
+	}
+}
+
+// write gives a single cell a value, unless a force holds it.
+func (o *Observer) write(c *cell, number int64) {
+	if held, forced := o.forces[c]; forced {
+		number = held
+	}
+	c.number = number
+	if o.watcher != nil {
+		o.watcher.Wrote(o.names[c], o.at, number)
+	}
+}
+
 // Set gives an input, or any root variable, a value.
 func (o *Observer) Set(v *check.Variable, value int64) { o.roots[v.Storage()].number = value }
 
@@ -122,7 +172,14 @@ func (o *Observer) Scan() (fault *Fault) {
 			fault = faultOf(o.scan, h.why, o.at)
 		}
 	}()
-	for _, u := range o.program.Units {
+	units := o.program.Units
+	if o.due != nil {
+		units = o.due
+	}
+	for c, held := range o.forces {
+		c.number = held
+	}
+	for _, u := range units {
 		for _, v := range o.program.Temporaries(u) {
 			o.roots[v].copyFrom(newCell(v.Type, v.Initial))
 		}
@@ -146,13 +203,30 @@ func (o *Observer) unit(u *check.Unit) {
 	o.block(u.Statements)
 	for _, r := range u.Rungs {
 		o.at = r.At
+		o.begin(r)
 		o.series(r.Net, true)
+		o.end()
+	}
+}
+
+func (o *Observer) begin(place any) {
+	if o.watcher != nil {
+		o.watcher.Begin(place)
+	}
+}
+
+func (o *Observer) end() {
+	if o.watcher != nil {
+		o.watcher.End()
 	}
 }
 
 func (o *Observer) block(list []check.Statement) leave {
 	for _, s := range list {
-		if how := o.statement(s); how != "" {
+		o.begin(s)
+		how := o.statement(s)
+		o.end()
+		if how != "" {
 			return how
 		}
 	}
@@ -286,8 +360,8 @@ func (o *Observer) truth(e check.Expr) bool { return o.eval(e).number != 0 }
 
 func (o *Observer) eval(e check.Expr) value {
 	v := o.compute(e)
-	if o.Value != nil {
-		o.Value(e, v.number)
+	if o.watcher != nil {
+		o.watcher.Value(e, o.names[v.whole], v.number)
 	}
 	return v
 }
@@ -417,7 +491,8 @@ func (o *Observer) put(c *cell, t *check.Type, v value) {
 	if t.Base != nil && (v.number < t.Low || v.number > t.High) {
 		panic(halted{beyond})
 	}
-	c.number, c.text = v.number, cut(v.text, t.Length)
+	c.text = cut(v.text, t.Length)
+	o.write(c, v.number)
 }
 
 func (o *Observer) series(s *check.Series, power bool) bool {
@@ -430,8 +505,8 @@ func (o *Observer) series(s *check.Series, power bool) bool {
 // through passes power through one element and tells of it.
 func (o *Observer) through(e check.Element, in bool) bool {
 	out := o.pass(e, in)
-	if o.Power != nil {
-		o.Power(e, in, out)
+	if o.watcher != nil {
+		o.watcher.Power(e, in, out)
 	}
 	return out
 }
@@ -480,7 +555,7 @@ func (o *Observer) contact(e *check.Contact, in bool) bool {
 // edge compares a bit with its memory, which then follows it.
 func (o *Observer) edge(memory *cell, now, rising bool) bool {
 	before := memory.number != 0
-	memory.number = bitOfBool(now)
+	o.write(memory, bitOfBool(now))
 	if rising {
 		return now && !before
 	}
@@ -493,19 +568,19 @@ func (o *Observer) coil(e *check.Coil, in bool) {
 	target := o.cell(e.Target)
 	switch e.Kind {
 	case syntax.PlainCoil:
-		target.number = bitOfBool(in)
+		o.write(target, bitOfBool(in))
 	case syntax.NegatedCoil:
-		target.number = bitOfBool(!in)
+		o.write(target, bitOfBool(!in))
 	case syntax.SetCoil:
 		if in {
-			target.number = 1
+			o.write(target, 1)
 		}
 	case syntax.ResetCoil:
 		if in {
-			target.number = 0
+			o.write(target, 0)
 		}
 	default:
-		target.number = bitOfBool(o.edge(o.cell(e.Memory), in, e.Kind == syntax.RisingCoil))
+		o.write(target, bitOfBool(o.edge(o.cell(e.Memory), in, e.Kind == syntax.RisingCoil)))
 	}
 }
 

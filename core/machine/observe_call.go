@@ -97,7 +97,7 @@ func (o *Observer) standard(c *cell) {
 	b := c.typed.Block
 	in := func(name string) bool { return c.members[b.Member(name)].number != 0 }
 	number := func(name string) int64 { return c.members[b.Member(name)].number }
-	set := func(name string, v int64) { c.members[b.Member(name)].number = v }
+	set := func(name string, v int64) { o.write(c.members[b.Member(name)], v) }
 	flag := func(name string, v bool) { set(name, bitOfBool(v)) }
 	switch b.Family() {
 	case "SR":

@@ -13,6 +13,7 @@ import (
 
 	"celandine/core/check"
 	"celandine/core/signal"
+	"celandine/core/source"
 )
 
 // alongside runs the code and the observer on the same script and compares every single
@@ -115,17 +116,50 @@ func TestObserverConforms(t *testing.T) {
 	}
 }
 
+// told keeps what a watcher is told of power.
+type told struct{ power []bool }
+
+func (*told) Begin(any)                             {}
+func (*told) End()                                  {}
+func (*told) Value(check.Expr, string, int64)       {}
+func (*told) Wrote(string, source.Span, int64)      {}
+func (w *told) Power(_ check.Element, in, out bool) { w.power = append(w.power, in, out) }
+
 // The observer tells where power goes.
 func TestObserverTellsPower(t *testing.T) {
 	_, program := compileBoth(t, "PROGRAM p\nVAR_INPUT a, b : BOOL; END_VAR\nVAR_OUTPUT q : BOOL; END_VAR\nLADDER\nRUNG [a] -- [/b] -- (q);\nEND_LADDER\nEND_PROGRAM")
 	o := NewObserver(program, time.Millisecond)
-	var told []bool
-	o.Power = func(_ check.Element, in, out bool) { told = append(told, in, out) }
+	w := &told{}
+	o.Watch(w)
 	for _, v := range program.Variables {
 		if v.Name == "a" || v.Name == "b" {
 			o.Set(v, 1)
 		}
 	}
 	require.Nil(t, o.Scan())
-	require.Equal(t, []bool{true, true, true, false, false, false}, told)
+	require.Equal(t, []bool{true, true, true, false, false, false}, w.power)
+}
+
+// An observer that takes over a machine's state in the middle of a run does what the machine does next.
+func TestObserverFollowsAMachine(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		text := (&generator{t: t}).program()
+		code, program := compileBoth(t, text)
+		script := randomScript(t, 10*time.Millisecond)
+		m, fault, err := code.Before(script, rapid.IntRange(0, script.Scans-1).Draw(t, "scan"))
+		require.NoError(t, err)
+		if fault != nil {
+			return
+		}
+		o := m.Observe()
+		require.Equal(t, o.Scan(), m.Scan(), text)
+		for _, v := range program.Variables {
+			compareCells(t, code, m, o.roots[v.Storage()], v.Name, m.scan-1, text)
+		}
+		o.Follow(m)
+		require.Equal(t, o.Scan(), m.Scan(), text)
+		for _, v := range program.Variables {
+			compareCells(t, code, m, o.roots[v.Storage()], v.Name, m.scan-1, text)
+		}
+	})
 }

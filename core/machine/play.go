@@ -30,6 +30,21 @@ func (c *Code) Step(script *signal.Trace, watch []string) (*Run, error) {
 	return run, err
 }
 
+// Before plays a script up to a scan and returns the machine as that scan begins, with its inputs set. The
+// fault, where there is one, ended the run before.
+func (c *Code) Before(script *signal.Trace, scan int) (*Machine, *Fault, error) {
+	events, err := c.events(script)
+	if err != nil {
+		return nil, nil, err
+	}
+	p := &player{c.Start(script.Period), &recorder{}, events, scan}
+	if fault := p.skip(); fault != nil {
+		return nil, fault, nil
+	}
+	p.set(scan)
+	return p.m, nil, nil
+}
+
 // player plays one script.
 type player struct {
 	m        *Machine
@@ -57,15 +72,20 @@ func (c *Code) play(script *signal.Trace, watch []string, how func(*player) *Fau
 
 // one executes and records a scan.
 func (p *player) one(scan int) *Fault {
-	for len(p.events) > 0 && p.events[0].scan <= scan {
-		p.m.Write(p.events[0].slot, p.events[0].value)
-		p.events = p.events[1:]
-	}
+	p.set(scan)
 	if fault := p.m.Scan(); fault != nil {
 		return fault
 	}
 	p.recorder.record(p.m, scan)
 	return nil
+}
+
+// set gives the inputs what they are in a scan.
+func (p *player) set(scan int) {
+	for len(p.events) > 0 && p.events[0].scan <= scan {
+		p.m.Write(p.events[0].slot, p.events[0].value)
+		p.events = p.events[1:]
+	}
 }
 
 func (p *player) step() *Fault {
