@@ -53,8 +53,17 @@ type Exercise struct {
 	Graded    []Graded
 	Scenarios []Scenario
 	Rules     []Rule
+	Tasks     []Task // none: every program runs in every scan, in the order of the text
 	Solutions []Source
 	Starters  []Source
+}
+
+// A Task runs a program every so many scans, or once in the first; of those due the lowest priority runs first.
+type Task struct {
+	Program  string
+	Every    int // scans
+	Priority int
+	Once     bool
 }
 
 // A Source is a program of the folder.
@@ -113,7 +122,11 @@ type Scenario struct {
 	Shown  bool          // learners see its script and its traces
 	Script *signal.Trace // every input, scan by scan
 	Expect Expectation
+	Ignore []Window // scans that are not compared
 }
+
+// A Window is scans; From is in, To is out.
+type Window struct{ From, To int }
 
 // Expectation is where the expected trace comes from: the solution, or a table;
 // or a list of checks in place of a trace.

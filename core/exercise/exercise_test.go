@@ -76,6 +76,27 @@ func TestStepsBecomeBits(t *testing.T) {
 	}
 }
 
+func TestStepsOnVariables(t *testing.T) {
+	e, problems := read(t, "{at: 100ms, force: {settle.Q: true, n: 4}}", "{at: scan 20, unforce: settle.Q}", "{at: 300ms, write: {n: 7}, every: 100ms, times: 2}")
+	require.NotNil(t, e, problems)
+	assert.Equal(t, "[{10 force settle.Q true} {10 force n 4} {20 unforce settle.Q } {30 write n 7} {40 write n 7}]", fmt.Sprint(e.Scenarios[0].Script.Acts))
+}
+
+// A series is as many points, at one address after the other.
+func TestSeries(t *testing.T) {
+	text := strings.Replace(whole, "    steps:\nSTEPS\n", "", 1)
+	text = strings.Replace(text, `{name: heat,     at: "%IX0.2", device: switch}`, `{name: "tray_{1..8}", at: "%IX1.6", device: sensor, label: "Tray {n}"}`, 1)
+	text = strings.Replace(text, `{name: bed_temp, at: "%IW2"`, `{name: "bed_{1..2}_temp", at: "%IW10"`, 1)
+	e, problems := exercise.Read(exercise.Files{"exercise.yaml": []byte(text), "brief.md": []byte("Do it."), "solution.st": []byte("PROGRAM p\nEND_PROGRAM")})
+	require.NotNil(t, e, "%v", problems)
+	var got []string
+	for _, p := range e.Inputs[2:] {
+		got = append(got, p.Name+" "+p.Address+" "+p.Label)
+	}
+	assert.Equal(t, []string{"tray_1 %IX1.6 Tray 1", "tray_2 %IX1.7 Tray 2", "tray_3 %IX2.0 Tray 3", "tray_4 %IX2.1 Tray 4", "tray_5 %IX2.2 Tray 5",
+		"tray_6 %IX2.3 Tray 6", "tray_7 %IX2.4 Tray 7", "tray_8 %IX2.5 Tray 8", "bed_1_temp %IW10 bed_1_temp", "bed_2_temp %IW12 bed_2_temp"}, got)
+}
+
 // Each problem names its line and the way out.
 func TestProblems(t *testing.T) {
 	for step, want := range map[string]string{
@@ -91,7 +112,7 @@ func TestProblems(t *testing.T) {
 		"{at: 100ms, press: mist_on, for: 3 scans}":     "Only tap has for.",
 		"{at: 100ms, tap: mist_on, times: 3}":           "times needs every.",
 		"{at: 990ms, tap: mist_on, for: 5 scans}":       "This step is at scan 104; the scenario ends after scan 99.",
-		"{at: 100ms, force: {mist_valve: true}}":        "The step force is not yet supported.",
+		"{at: 100ms, force: mist_valve}":                "force needs variables and their values. Write force: {settle.ET: T#2s}.",
 		"{press: mist_on}":                              "A step lacks the key at.",
 		"[at, press]":                                   "A step must be a list of keys and values.",
 		"{at: 100ms, press: mist_on, press: mist_off}":  "The key press stands twice.",
@@ -129,6 +150,12 @@ func TestFolderProblems(t *testing.T) {
 			replace(f, "graded:", "rules:\n  - {chatter: mist_valve, at_most: 4, deduct: 2}\ngraded:")
 		}, `at_most cannot be "4". Write it like 4 per 1s.`},
 		"a check of nothing": {func(f exercise.Files) { replace(f, "expect: solution", "expect:\n      - {signal: mist_valve}") }, "This check expects nothing. Write is, rises or falls."},
+		"a window beyond the end": {func(f exercise.Files) {
+			replace(f, "expect: solution", "expect: solution\n    ignore: [{from: 500ms, to: 2s}]")
+		}, "This window goes on to scan 199; the scenario ends after scan 99."},
+		"a series upside down":          {func(f exercise.Files) { replace(f, "name: heat", "name: 'tray_{9..2}'") }, "The series tray_{9..2} is empty or too long."},
+		"a series over another address": {func(f exercise.Files) { replace(f, "name: mist_on", "name: 'tray_{1..3}'") }, "The address %IX0.1 is used already, at line 6."},
+		"a task off the period":         {func(f exercise.Files) { replace(f, "graded:", "tasks: [{program: p, every: 15ms}]\ngraded:") }, "A task cannot run every 15ms. Write a multiple of 10ms, the period."},
 		"a check beyond the end": {func(f exercise.Files) {
 			replace(f, "expect: solution", "expect:\n      - {signal: mist_valve, is: false, to: 3s}")
 		}, "This check goes on to scan 299; the scenario ends after scan 99."},

@@ -2,6 +2,7 @@ package exercise
 
 import (
 	"regexp"
+	"strconv"
 	"strings"
 
 	"go.yaml.in/yaml/v3"
@@ -13,23 +14,19 @@ var inputDevices = []string{"button", "switch", "sensor"}
 
 var outputDevices = []string{"valve", "motor", "heater", "buzzer", "indicator", "lamp", "fan", "pump", "screen", "counter"}
 
-var pointAddress = regexp.MustCompile(`^%[IQM]([XBWDL]?)\d{1,5}(\.[0-7])?$`)
+var pointAddress = regexp.MustCompile(`^%[IQM]([XBWDL]?)(\d{1,5})(\.[0-7])?$`)
 
 func (r *reader) panel(n *yaml.Node) {
 	taken := map[string]*yaml.Node{}
 	r.mapping(n, "panel",
 		field{"inputs", true, func(v *yaml.Node) {
 			r.list(v, "inputs", func(item *yaml.Node) {
-				if p, ok := r.point(item, "I", inputDevices, taken); ok {
-					r.exercise.Inputs = append(r.exercise.Inputs, p)
-				}
+				r.exercise.Inputs = append(r.exercise.Inputs, r.points(item, "I", inputDevices, taken)...)
 			})
 		}},
 		field{"outputs", true, func(v *yaml.Node) {
 			r.list(v, "outputs", func(item *yaml.Node) {
-				if p, ok := r.point(item, "Q", outputDevices, taken); ok {
-					r.exercise.Outputs = append(r.exercise.Outputs, p)
-				}
+				r.exercise.Outputs = append(r.exercise.Outputs, r.points(item, "Q", outputDevices, taken)...)
 			})
 		}},
 	)
@@ -37,23 +34,22 @@ func (r *reader) panel(n *yaml.Node) {
 
 var pointName = regexp.MustCompile(`^[A-Za-z]([A-Za-z0-9]|_[A-Za-z0-9])*$`)
 
-func (r *reader) point(n *yaml.Node, area string, devices []string, taken map[string]*yaml.Node) (Point, bool) {
+// points reads one point, or a numbered series of them.
+func (r *reader) points(n *yaml.Node, area string, devices []string, taken map[string]*yaml.Node) []Point {
 	p := Point{Type: "BOOL"}
-	var initial *yaml.Node
+	var initial, name, address *yaml.Node
 	r.mapping(n, "A point",
 		field{"name", true, func(v *yaml.Node) {
-			p.Name = r.text(v, "name")
-			if !pointName.MatchString(p.Name) {
-				r.at(v, "Write letters, digits and single underscores, beginning with a letter.", "A point cannot be named %q.", p.Name)
+			p.Name, name = r.text(v, "name"), v
+			if !pointName.MatchString(series.ReplaceAllString(p.Name, "1")) {
+				r.at(v, "Write letters, digits and single underscores, beginning with a letter; a series like tray_{1..10}.", "A point cannot be named %q.", p.Name)
 			}
-			r.once(taken, strings.ToLower(p.Name), v, "The name %s")
 		}},
 		field{"at", true, func(v *yaml.Node) {
-			p.Address = strings.ToUpper(r.text(v, "at"))
+			p.Address, address = strings.ToUpper(r.text(v, "at")), v
 			if !pointAddress.MatchString(p.Address) || string(p.Address[1]) != area {
 				r.at(v, "Write %"+area+"X0.0 for a bit, %"+area+"W2 for a word; a bit runs from 0 to 7.", "%s cannot be the address of this point.", v.Value)
 			}
-			r.once(taken, p.Address, v, "The address %s")
 		}},
 		field{"device", true, func(v *yaml.Node) { p.Device = r.oneOf(v, "device", devices...) }},
 		field{"contact", false, func(v *yaml.Node) { p.Closed = r.oneOf(v, "contact", "open", "closed") == "closed" }},
@@ -68,7 +64,7 @@ func (r *reader) point(n *yaml.Node, area string, devices []string, taken map[st
 		field{"initial", false, func(v *yaml.Node) { initial = v }},
 	)
 	if p.Label == "" {
-		p.Label = p.Name
+		p.Label = p.Name // of a series, its numbers too
 	}
 	if initial != nil {
 		p.Initial = r.value(initial, p, "initial")
@@ -76,13 +72,71 @@ func (r *reader) point(n *yaml.Node, area string, devices []string, taken map[st
 	if p.Closed && p.Kind() != signal.Bool {
 		r.at(n, "Remove contact, or make it a BOOL.", "Only an on/off point has a contact.")
 	}
-	return p, p.Name != "" // a point with a problem is known all the same
+	if p.Name == "" {
+		return nil
+	}
+	list := r.numbered(name, p) // a point with a problem is known all the same
+	for _, one := range list {
+		r.once(taken, strings.ToLower(one.Name), name, "The name "+one.Name)
+		if address != nil {
+			r.once(taken, one.Address, address, "The address "+one.Address)
+		}
+	}
+	return list
+}
+
+// series is a range of numbers in a name: tray_{1..10}.
+var series = regexp.MustCompile(`\{(\d{1,4})\.\.(\d{1,4})\}`)
+
+const longestSeries = 256
+
+// numbered returns the points of a series, at one address after the other, or just the one.
+func (r *reader) numbered(n *yaml.Node, p Point) []Point {
+	m := series.FindStringSubmatch(p.Name)
+	if m == nil {
+		return []Point{p}
+	}
+	from, _ := strconv.Atoi(m[1])
+	to, _ := strconv.Atoi(m[2])
+	if to < from || to-from >= longestSeries {
+		r.at(n, "Write it like tray_{1..10}, with at most 256 points.", "The series %s is empty or too long.", p.Name)
+		return nil
+	}
+	if !strings.Contains(p.Label, "{") {
+		p.Label += " {n}" // Tray becomes Tray 1, Tray 2 …
+	}
+	var list []Point
+	for i := from; i <= to; i++ {
+		one := p
+		one.Name = series.ReplaceAllString(p.Name, strconv.Itoa(i))
+		one.Label = strings.ReplaceAll(series.ReplaceAllString(p.Label, "{n}"), "{n}", strconv.Itoa(i))
+		one.Address = addressAfter(p.Address, i-from)
+		list = append(list, one)
+	}
+	return list
+}
+
+// addressAfter returns the nth address after one: bits go on in the next byte, words by their size.
+func addressAfter(address string, n int) string {
+	m := pointAddress.FindStringSubmatch(address)
+	if m == nil || n == 0 {
+		return address
+	}
+	number, _ := strconv.Atoi(m[2])
+	head := address[:2] + m[1]
+	if m[1] == "X" || m[3] != "" {
+		bit, _ := strconv.Atoi(strings.TrimPrefix(m[3], "."))
+		bit += number*8 + n
+		return head + strconv.Itoa(bit/8) + "." + strconv.Itoa(bit%8)
+	}
+	size := map[string]int{"B": 1, "W": 2, "D": 4, "L": 8}[m[1]]
+	return head + strconv.Itoa(number+n*max(size, 1))
 }
 
 // once reports a name or address that an earlier point has.
 func (r *reader) once(taken map[string]*yaml.Node, key string, n *yaml.Node, what string) {
 	if old := taken[key]; old != nil {
-		r.at(n, "Give each point its own.", what+" is used already, at line %d.", n.Value, old.Line)
+		r.at(n, "Give each point its own.", "%s is used already, at line %d.", what, old.Line)
 		return
 	}
 	taken[key] = n

@@ -246,7 +246,7 @@ var exerciseName = regexp.MustCompile(`^[a-z0-9]+(-[a-z0-9]+)*$`)
 func (r *reader) root(n *yaml.Node) {
 	e := r.exercise
 	e.Period = 10 * time.Millisecond
-	var panel, graded, scenarios, rules *yaml.Node
+	var panel, graded, scenarios, rules, tasks *yaml.Node
 	r.mapping(n, "The exercise",
 		field{"format", true, func(v *yaml.Node) { r.oneOf(v, "format", Format) }},
 		field{"name", true, func(v *yaml.Node) {
@@ -269,6 +269,7 @@ func (r *reader) root(n *yaml.Node) {
 		field{"graded", true, func(v *yaml.Node) { graded = v }},
 		field{"scenarios", true, func(v *yaml.Node) { scenarios = v }},
 		field{"rules", false, func(v *yaml.Node) { rules = v }},
+		field{"tasks", false, func(v *yaml.Node) { tasks = v }},
 	)
 	if e.Languages == nil {
 		e.Languages = []string{"ladder", "st"}
@@ -285,6 +286,9 @@ func (r *reader) root(n *yaml.Node) {
 	}
 	if rules != nil {
 		r.list(rules, "rules", r.rule)
+	}
+	if tasks != nil {
+		r.list(tasks, "tasks", r.task)
 	}
 }
 

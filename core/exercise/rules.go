@@ -83,16 +83,16 @@ func (r *reader) rate(n *yaml.Node) (most, per int) {
 // A Check is one thing expected of a signal: a value throughout a window, or a
 // number of edges. Windows are half-open: From is in, To is out.
 type Check struct {
-	Signal   string
-	From, To int
-	Is       string // a value as people write it, "" where edges are counted
-	Rises    int    // -1: not counted
-	Falls    int    // -1: not counted
-	Line     int    // in exercise.yaml
+	Signal string
+	Window
+	Is    string // a value as people write it, "" where edges are counted
+	Rises int    // -1: not counted
+	Falls int    // -1: not counted
+	Line  int    // in exercise.yaml
 }
 
 func (r *reader) check(n *yaml.Node, scans int) Check {
-	c := Check{To: scans, Rises: -1, Falls: -1, Line: n.Line}
+	c := Check{Window: Window{To: scans}, Rises: -1, Falls: -1, Line: n.Line}
 	r.mapping(n, "A check",
 		field{"signal", true, func(v *yaml.Node) { c.Signal = r.text(v, "signal") }},
 		field{"from", false, func(v *yaml.Node) { c.From = r.moment(v) }},
@@ -106,10 +106,8 @@ func (r *reader) check(n *yaml.Node, scans int) Check {
 		r.at(n, "Write is, rises or falls.", "This check expects nothing.")
 	case c.Is != "" && (c.Rises >= 0 || c.Falls >= 0):
 		r.at(n, "Write two checks.", "A check expects a value or a number of edges, not both.")
-	case c.To > scans:
-		r.at(n, "Make the scenario longer, or the check earlier.", "This check goes on to scan %d; the scenario ends after scan %d.", c.To-1, scans-1)
-	case c.From >= c.To:
-		r.at(n, "Write from before to.", "This window is empty.")
+	default:
+		r.fits(n, c.Window, scans, "This check")
 	}
 	return c
 }

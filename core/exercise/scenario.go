@@ -14,7 +14,7 @@ import (
 
 func (r *reader) scenario(n *yaml.Node) {
 	s := Scenario{Points: 100}
-	var length, steps, script, expect *yaml.Node
+	var length, steps, script, expect, ignore *yaml.Node
 	r.mapping(n, "A scenario",
 		field{"name", true, func(v *yaml.Node) { s.Name = r.text(v, "name") }},
 		field{"points", false, func(v *yaml.Node) {
@@ -29,6 +29,7 @@ func (r *reader) scenario(n *yaml.Node) {
 		field{"steps", false, func(v *yaml.Node) { steps = v }},
 		field{"script", false, func(v *yaml.Node) { script = v }},
 		field{"expect", true, func(v *yaml.Node) { expect = v }},
+		field{"ignore", false, func(v *yaml.Node) { ignore = v }},
 	)
 	for _, other := range r.exercise.Scenarios {
 		if other.Name == s.Name {
@@ -48,6 +49,9 @@ func (r *reader) scenario(n *yaml.Node) {
 	}
 	if expect != nil {
 		s.Expect = r.expectation(expect, scans)
+	}
+	if ignore != nil {
+		r.list(ignore, "ignore", func(item *yaml.Node) { s.Ignore = append(s.Ignore, r.window(item, scans)) })
 	}
 	switch {
 	case steps != nil && script != nil:
@@ -79,6 +83,27 @@ func (r *reader) expectation(n *yaml.Node, scans int) (e Expectation) {
 		}
 	}
 	return e
+}
+
+// window reads {from, to}; a window without to goes on to the end.
+func (r *reader) window(n *yaml.Node, scans int) Window {
+	w := Window{To: scans}
+	r.mapping(n, "A window",
+		field{"from", true, func(v *yaml.Node) { w.From = r.moment(v) }},
+		field{"to", false, func(v *yaml.Node) { w.To = r.moment(v) }},
+	)
+	r.fits(n, w, scans, "This window")
+	return w
+}
+
+// fits reports a window that is empty or goes beyond the scenario.
+func (r *reader) fits(n *yaml.Node, w Window, scans int, what string) {
+	switch {
+	case w.To > scans:
+		r.at(n, "Make the scenario longer, or end it earlier here.", "%s goes on to scan %d; the scenario ends after scan %d.", what, w.To-1, scans-1)
+	case w.From >= w.To:
+		r.at(n, "Write from before to.", "%s is empty.", what)
+	}
 }
 
 // fileNamed reports whether the folder has a file that the YAML names.
@@ -130,17 +155,21 @@ func (r *reader) script(n *yaml.Node, scans int) *signal.Trace {
 	return t
 }
 
-// change is what a step does to one device at a scan.
+// change is what a step does to one device at a scan, or to a variable.
 type change struct {
 	scan   int
 	input  int // index of the input
 	state  int64
 	broken *bool // set by break_wire and mend_wire
+	act    *signal.Act
 }
 
-var verbs = []string{"press", "release", "tap", "switch_on", "switch_off", "set", "break_wire", "mend_wire"}
-
-var laterVerbs = map[string]bool{"force": true, "unforce": true, "write": true}
+// deviceVerbs work the panel's devices, actVerbs the program's variables.
+var (
+	deviceVerbs = []string{"press", "release", "tap", "switch_on", "switch_off", "set", "break_wire", "mend_wire"}
+	actVerbs    = []string{signal.Force, signal.Unforce, signal.Write}
+	verbs       = append(deviceVerbs[:len(deviceVerbs):len(deviceVerbs)], actVerbs...)
+)
 
 // steps turns device steps into input columns.
 func (r *reader) steps(n *yaml.Node, scans int) *signal.Trace {
@@ -155,11 +184,16 @@ func (r *reader) steps(n *yaml.Node, scans int) *signal.Trace {
 // columns lets the wiring decide the bits.
 func (r *reader) columns(changes []change, scans int) *signal.Trace {
 	t := &signal.Trace{Period: r.exercise.Period, Scans: scans}
+	for _, c := range changes {
+		if c.act != nil {
+			t.Acts = append(t.Acts, *c.act)
+		}
+	}
 	for i, p := range r.exercise.Inputs {
 		state, broken := p.Initial, false
 		values := []signal.Change{{Scan: 0, Value: p.Rest()}}
 		for _, c := range changes {
-			if c.input != i {
+			if c.input != i || c.act != nil {
 				continue
 			}
 			if c.broken != nil {
@@ -203,9 +237,6 @@ func (r *reader) step(n *yaml.Node, scans int) []change {
 	}
 	for _, word := range verbs {
 		fields = append(fields, field{word, false, take(word)})
-	}
-	for word := range laterVerbs {
-		fields = append(fields, field{word, false, func(v *yaml.Node) { r.at(v, "", "The step %s is not yet supported.", word); verb = word }})
 	}
 	r.mapping(n, "A step", fields...)
 	if verb == "" {
@@ -254,8 +285,13 @@ func (r *reader) moment(n *yaml.Node) int {
 
 // act returns the changes of one step at one moment.
 func (r *reader) act(verb string, object *yaml.Node, when stepTimes) []change {
-	if verb == "set" {
+	switch verb {
+	case "set":
 		return r.set(object, when.at)
+	case signal.Force, signal.Write:
+		return r.assign(verb, object, when.at)
+	case signal.Unforce:
+		return []change{{scan: when.at, act: &signal.Act{Scan: when.at, Verb: verb, Name: r.text(object, verb)}}}
 	}
 	i, ok := r.inputNamed(object)
 	if !ok || !r.suits(verb, object, r.exercise.Inputs[i]) {
@@ -308,6 +344,20 @@ func (r *reader) suits(verb string, n *yaml.Node, p Point) bool {
 		return false
 	}
 	return true
+}
+
+// assign reads {name: value} of a variable, which is looked for when there is a program.
+func (r *reader) assign(verb string, n *yaml.Node, scan int) []change {
+	if n.Kind != yaml.MappingNode || len(n.Content) == 0 {
+		r.at(n, "Write "+verb+": {settle.ET: T#2s}.", "%s needs variables and their values.", verb)
+		return nil
+	}
+	var list []change
+	for i := 0; i+1 < len(n.Content); i += 2 {
+		act := signal.Act{Scan: scan, Verb: verb, Name: r.text(n.Content[i], verb), Value: r.text(n.Content[i+1], verb)}
+		list = append(list, change{scan: scan, act: &act})
+	}
+	return list
 }
 
 func (r *reader) set(n *yaml.Node, scan int) []change {

@@ -109,7 +109,7 @@ type Grader struct {
 func Prepare(e *exercise.Exercise) (*Grader, source.List) {
 	g := &Grader{Exercise: e, points: Points(e)}
 	solution := e.Solutions[0]
-	code, problems := Compile([]*source.File{source.NewFile(solution.Name, solution.Text)}, g.points)
+	_, code, problems := g.compile([]*source.File{source.NewFile(solution.Name, solution.Text)})
 	if code == nil {
 		return nil, problems
 	}
@@ -233,7 +233,7 @@ func (g *Grader) gradedNames(code *machine.Code) []string {
 // Missing tells of each graded name that a program lacks, with the nearest
 // name it has. It is asked before a hand-in.
 func (g *Grader) Missing(files []*source.File) []string {
-	code, _ := Compile(files, g.points)
+	_, code, _ := g.compile(files)
 	if code == nil {
 		return nil
 	}
@@ -281,7 +281,23 @@ func (g *Grader) compile(files []*source.File) (*check.Program, *machine.Code, s
 		return nil, nil, problems
 	}
 	code, large := machine.Compile(program)
-	return program, code, append(problems, large...)
+	problems = append(problems, large...)
+	if code == nil || len(g.Exercise.Tasks) == 0 {
+		return program, code, problems
+	}
+	scheduled, err := code.Schedule(tasks(g.Exercise))
+	if err != nil {
+		problems.Add(source.Error, "tasks", program.Units[0].Tree.Name.Span, "Name the programs as the exercise does.", "The exercise runs its programs as tasks: %v.", err)
+		return nil, nil, problems
+	}
+	return program, scheduled, problems
+}
+
+func tasks(e *exercise.Exercise) (list []machine.Task) {
+	for _, t := range e.Tasks {
+		list = append(list, machine.Task(t))
+	}
+	return list
 }
 
 func contains(list []string, word string) bool {
@@ -334,7 +350,7 @@ func (g *Grader) scenario(code *machine.Code, s exercise.Scenario, expected *sig
 	}
 	earned, whole := 0, 0
 	for _, graded := range g.Exercise.Graded {
-		signal := g.signal(graded, code, expected, run)
+		signal := g.signal(graded, code, expected, run, s.Ignore)
 		mark.Signals = append(mark.Signals, signal)
 		whole += graded.Weight
 		if signal.OK {
@@ -345,14 +361,14 @@ func (g *Grader) scenario(code *machine.Code, s exercise.Scenario, expected *sig
 	return mark, proof
 }
 
-func (g *Grader) signal(graded exercise.Graded, code *machine.Code, expected *signal.Trace, run *machine.Run) Signal {
+func (g *Grader) signal(graded exercise.Graded, code *machine.Code, expected *signal.Trace, run *machine.Run, ignore []exercise.Window) Signal {
 	out := Signal{Signal: graded.Signal}
 	want, got := expected.Column(graded.Signal), run.Trace.Column(graded.Signal)
 	if got == nil {
 		out.Missing = missing(graded.Signal, code)
 		return out
 	}
-	scan, differs := Compare(want, got, run.Trace.Scans, graded.Slack, graded.Within)
+	scan, differs := Compare(want, got, run.Trace.Scans, graded, ignore)
 	if differs {
 		out.Difference = &Difference{scan, signal.FormatClock(run.Trace.Time(scan)), got.Kind.JSON(want.At(scan)), got.Kind.JSON(got.At(scan))}
 	}

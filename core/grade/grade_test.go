@@ -171,11 +171,43 @@ func TestCompareSteps(t *testing.T) {
 		"never released":                           {"0110", "0111", 0, 3},
 	} {
 		t.Run(name, func(t *testing.T) {
-			scan, differs := grade.Compare(scans(c.expected), scans(c.actual), len(c.expected), c.slack, -1)
+			scan, differs := grade.Compare(scans(c.expected), scans(c.actual), len(c.expected), exercise.Graded{Slack: c.slack, Within: -1}, nil)
 			if !differs {
 				scan = -1
 			}
 			assert.Equal(t, c.want, scan)
+		})
+	}
+}
+
+// What is ignored is cut out, and the rest moves together.
+func TestCompareIgnores(t *testing.T) {
+	for name, c := range map[string]struct {
+		expected, actual string
+		slack            int
+		ignore           []exercise.Window
+		want             int
+	}{
+		"a difference inside":                    {"0001000", "0000000", 0, []exercise.Window{{From: 2, To: 5}}, -1},
+		"from is in":                             {"0010000", "0000000", 0, []exercise.Window{{From: 2, To: 3}}, -1},
+		"to is out":                              {"0001000", "0000000", 0, []exercise.Window{{From: 2, To: 3}}, 3},
+		"before it":                              {"0100000", "0000000", 0, []exercise.Window{{From: 2, To: 3}}, 1},
+		"different after it":                     {"0011111", "0011000", 0, []exercise.Window{{From: 1, To: 5}}, 5},
+		"two windows, in any order":              {"0101010", "0000000", 0, []exercise.Window{{From: 5, To: 6}, {From: 1, To: 4}}, -1},
+		"slack reaches across what is cut out":   {"0001111111", "0000001111", 1, []exercise.Window{{From: 4, To: 6}}, -1},
+		"slack does not reach as far without it": {"0001111111", "0000001111", 1, nil, 3},
+		"everything":                             {"0101", "1010", 0, []exercise.Window{{From: 0, To: 4}}, -1},
+	} {
+		t.Run(name, func(t *testing.T) {
+			scan, differs := grade.Compare(scans(c.expected), scans(c.actual), len(c.expected), exercise.Graded{Slack: c.slack, Within: -1}, c.ignore)
+			if !differs {
+				scan = -1
+			}
+			assert.Equal(t, c.want, scan)
+			scan, differs = grade.Compare(scans(c.expected), scans(c.actual), len(c.expected), exercise.Graded{Slack: c.slack}, c.ignore)
+			if c.slack == 0 {
+				assert.Equal(t, c.want, map[bool]int{true: scan, false: -1}[differs], "as a number")
+			}
 		})
 	}
 }
@@ -207,7 +239,7 @@ func TestCompareNumbersLikeScanByScan(t *testing.T) {
 				break
 			}
 		}
-		got, differs := grade.Compare(expected, actual, 50, 0, within)
+		got, differs := grade.Compare(expected, actual, 50, exercise.Graded{Within: within}, nil)
 		require.Equal(t, wantDiffers, differs)
 		require.Equal(t, want, got)
 	})
@@ -226,9 +258,9 @@ func TestCompareNumbersExcusesSteps(t *testing.T) {
 		}
 		return c
 	}
-	_, differs := grade.Compare(timer(30), timer(31), 40, 1, 5)
+	_, differs := grade.Compare(timer(30), timer(31), 40, exercise.Graded{Slack: 1, Within: 5}, nil)
 	assert.False(t, differs)
-	scan, differs := grade.Compare(timer(30), timer(33), 40, 1, 5)
+	scan, differs := grade.Compare(timer(30), timer(33), 40, exercise.Graded{Slack: 1, Within: 5}, nil)
 	assert.True(t, differs)
 	assert.Equal(t, 32, scan)
 }

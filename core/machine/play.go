@@ -7,6 +7,7 @@ import (
 
 	"celandine/core/check"
 	"celandine/core/signal"
+	"celandine/core/source"
 )
 
 // A Run is what a script made a program do. Trace holds the watched values;
@@ -83,7 +84,16 @@ func (p *player) one(scan int) *Fault {
 // set gives the inputs what they are in a scan.
 func (p *player) set(scan int) {
 	for len(p.events) > 0 && p.events[0].scan <= scan {
-		p.m.Write(p.events[0].slot, p.events[0].value)
+		e := &p.events[0]
+		switch e.verb {
+		case signal.Force:
+			p.m.Force(e.slot, e.value)
+		case signal.Unforce:
+			p.m.Release(e.slot)
+		}
+		if e.verb != signal.Unforce || e.slot.Input { // an input is again what it is wired to
+			p.m.Write(e.slot, e.value)
+		}
 		p.events = p.events[1:]
 	}
 }
@@ -136,11 +146,12 @@ func (p *player) skip() *Fault {
 	return nil
 }
 
-// event is an input's new value from a scan on.
+// event is an input's new value from a scan on, or an act.
 type event struct {
 	scan  int
 	slot  Slot
 	value int64
+	verb  string // signal.Write for an input
 }
 
 func (c *Code) events(script *signal.Trace) ([]event, error) {
@@ -151,11 +162,38 @@ func (c *Code) events(script *signal.Trace) ([]event, error) {
 			return nil, fmt.Errorf("the script sets %s, which is not an input of the program", column.Name)
 		}
 		for _, change := range column.Changes(0, script.Scans) {
-			list = append(list, event{change.Scan, slot, change.Value})
+			list = append(list, event{change.Scan, slot, change.Value, signal.Write})
 		}
+	}
+	for _, act := range script.Acts {
+		e, err := c.act(act, script)
+		if err != nil {
+			return nil, err
+		}
+		list = append(list, e)
 	}
 	sort.SliceStable(list, func(i, j int) bool { return list[i].scan < list[j].scan })
 	return list, nil
+}
+
+func (c *Code) act(act signal.Act, script *signal.Trace) (event, error) {
+	slot, ok := c.Slot(act.Name)
+	if !ok || slot.Type.Class == check.Text {
+		return event{}, fmt.Errorf("the script has %s %s at scan %d, which is not a number, time or BOOL of the program. %s", act.Verb, act.Name, act.Scan, source.Meant(act.Name, c.Names()))
+	}
+	e := event{scan: act.Scan, slot: slot, verb: act.Verb}
+	if act.Verb == signal.Unforce {
+		if column := script.Column(slot.Name); column != nil && slot.Input {
+			e.value = column.At(act.Scan)
+		}
+		return e, nil
+	}
+	v, err := slot.Type.Kind().Parse(act.Value)
+	if err != nil {
+		return event{}, fmt.Errorf("the script has %s %s at scan %d: %w", act.Verb, act.Name, act.Scan, err)
+	}
+	e.value = v
+	return e, nil
 }
 
 // recorder appends to a column only when its value is not the one foreseen.

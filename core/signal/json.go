@@ -10,7 +10,7 @@ import (
 // "type", "segments": [[scan, value, slope], …]}]}. A BOOL's value is 0 or 1 and a
 // TIME's is in nanoseconds, as is the period.
 func (t *Trace) MarshalJSON() ([]byte, error) {
-	out := jsonTrace{Period: int64(t.Period), Scans: t.Scans, Signals: []jsonColumn{}}
+	out := jsonTrace{Period: int64(t.Period), Scans: t.Scans, Signals: []jsonColumn{}, Acts: t.Acts}
 	for _, c := range t.Columns {
 		j := jsonColumn{Name: c.Name, Type: c.Kind.String(), Segments: make([][3]any, 0, len(c.Segments))}
 		for _, s := range c.Segments {
@@ -29,6 +29,7 @@ type jsonTrace struct {
 	Period  int64        `json:"period"`
 	Scans   int          `json:"scans"`
 	Signals []jsonColumn `json:"signals"`
+	Acts    []Act        `json:"acts,omitempty"`
 }
 
 type jsonColumn struct {
@@ -47,11 +48,12 @@ func (t *Trace) UnmarshalJSON(text []byte) error {
 			Type     string
 			Segments [][3]json.Number
 		}
+		Acts []Act
 	}
 	if err := json.Unmarshal(text, &in); err != nil {
 		return fmt.Errorf("reading a trace: %w", err)
 	}
-	*t = Trace{Period: time.Duration(in.Period), Scans: in.Scans}
+	*t = Trace{Period: time.Duration(in.Period), Scans: in.Scans, Acts: in.Acts}
 	for _, s := range in.Signals {
 		c := &Column{Name: s.Name}
 		for k, name := range kindNames {

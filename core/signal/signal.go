@@ -223,7 +223,23 @@ type Trace struct {
 	Period  time.Duration
 	Scans   int
 	Columns []*Column
+	Acts    []Act // of a script: what it does besides working the inputs, by scan
 }
+
+// An Act forces, writes or lets go of a variable as a scan begins.
+type Act struct {
+	Scan  int    `json:"scan"`
+	Verb  string `json:"verb"` // Force, Unforce or Write
+	Name  string `json:"name"`
+	Value string `json:"value,omitempty"` // as its type writes it; none for Unforce
+}
+
+// The verbs of an [Act].
+const (
+	Force   = "force"
+	Unforce = "unforce"
+	Write   = "write"
+)
 
 // Column returns the column of that name, in any case of letters, or nil.
 func (t *Trace) Column(name string) *Column {
