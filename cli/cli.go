@@ -1,6 +1,6 @@
 // Package cli is the command line.
 //
-// [New] returns the root command with the local commands (check, run, grade,
+// [New] returns the root command with the local commands (check, run, grade, explain,
 // draw), which call the core and need no service, and the remote ones (login,
 // exercise, handin, marks), which call package client. A command translates: arguments in, one call, lines out. [Execute]
 // turns its error into the exit status that scripts rely on.
@@ -54,7 +54,7 @@ func New() *cobra.Command {
 		Long: `Celandine runs ladder and structured-text programs through scripted input scans
 and grades what they do against expected traces.
 
-The commands check, run, grade, draw and format work on files and need no service.`,
+The commands check, run, grade, explain, draw and format work on files and need no service.`,
 		SilenceUsage:  true,
 		SilenceErrors: true,
 	}
@@ -64,7 +64,7 @@ The commands check, run, grade, draw and format work on files and need no servic
 	})
 	root.AddGroup(&cobra.Group{ID: "local", Title: "On files, without a service:"}, &cobra.Group{ID: "remote", Title: "With a service:"},
 		&cobra.Group{ID: "service", Title: "The service itself:"})
-	for _, c := range []*cobra.Command{checkCommand(), runCommand(), gradeCommand(), drawCommand(), formatCommand()} {
+	for _, c := range []*cobra.Command{checkCommand(), runCommand(), gradeCommand(), explainCommand(), drawCommand(), formatCommand()} {
 		c.GroupID = "local"
 		root.AddCommand(c)
 	}

@@ -129,6 +129,7 @@ func writeScenario(w io.Writer, s grade.Scenario, width int) {
 	for _, sig := range s.Signals {
 		if !sig.OK {
 			fmt.Fprintf(w, "       %s%s\n", sig.Words(), atTime(sig))
+			writeWhy(w, sig.Why, "         ")
 		}
 	}
 }

@@ -18,6 +18,7 @@ import (
 	"celandine/core/grade"
 	"celandine/core/machine"
 	"celandine/core/signal"
+	"celandine/core/source"
 )
 
 // runOptions are the flags of run.
@@ -76,13 +77,9 @@ func (o *runOptions) run(c *cobra.Command, paths []string) error {
 	if err != nil {
 		return err
 	}
-	code, problems := grade.Compile(sources, nil)
+	_, code, problems := grade.Compile(sources, nil)
 	if code == nil {
-		for _, d := range problems {
-			fmt.Fprintln(c.ErrOrStderr(), d)
-		}
-		fmt.Fprintln(c.ErrOrStderr(), problems.Summary())
-		return failed()
+		return refused(c, problems)
 	}
 	script, err := o.readScript(c, code)
 	if err != nil {
@@ -106,6 +103,15 @@ func (o *runOptions) run(c *cobra.Command, paths []string) error {
 		return exit{Failed, fmt.Errorf("%s: the run ended at scan %d (%s). %s", f.Span, f.Scan, signal.FormatClock(run.Trace.Time(f.Scan)), f.Message)}
 	}
 	return nil
+}
+
+// refused prints why a program cannot run.
+func refused(c *cobra.Command, problems source.List) error {
+	for _, d := range problems {
+		fmt.Fprintln(c.ErrOrStderr(), d)
+	}
+	fmt.Fprintln(c.ErrOrStderr(), problems.Summary())
+	return failed()
 }
 
 // emit writes to a file, whole or not at all, or to standard output.

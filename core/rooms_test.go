@@ -26,7 +26,8 @@ var mayImport = map[string][]string{
 	"core/check":    {"core/syntax", "core/signal", "core/real"}, // signal: kinds of value, and how a TIME is written
 	"core/machine":  {"core/check", "core/signal", "core/real"},
 	"core/exercise": {"core/signal", "core/source"},
-	"core/grade":    {"core/exercise", "core/machine", "core/signal"},
+	"core/grade":    {"core/exercise", "core/machine", "core/signal", "core/explain"},
+	"core/explain":  {"core/machine", "core/signal"},
 	"core/drawing":  {"core/syntax", "core/signal"},
 	"client":        {},
 	"cli":           {"core", "client"},

@@ -15,6 +15,7 @@ import (
 
 	"celandine/core/check"
 	"celandine/core/exercise"
+	"celandine/core/explain"
 	"celandine/core/machine"
 	"celandine/core/signal"
 	"celandine/core/source"
@@ -43,10 +44,11 @@ type Scenario struct {
 
 // Signal tells whether one graded signal was as expected.
 type Signal struct {
-	Signal     string      `json:"signal"`
-	OK         bool        `json:"ok"`
-	Difference *Difference `json:"difference,omitempty"`
-	Missing    string      `json:"missing,omitempty"` // what to declare, where the program lacks the name
+	Signal     string       `json:"signal"`
+	OK         bool         `json:"ok"`
+	Difference *Difference  `json:"difference,omitempty"`
+	Missing    string       `json:"missing,omitempty"` // what to declare, where the program lacks the name
+	Why        *explain.Why `json:"why,omitempty"`     // the first difference
 }
 
 // Difference is the first scan at which a signal was not as expected.
@@ -194,13 +196,13 @@ func Points(e *exercise.Exercise) []check.Point {
 
 // Compile parses, checks and compiles the files of one program. The code is nil when
 // there are errors.
-func Compile(files []*source.File, points []check.Point) (*machine.Code, source.List) {
+func Compile(files []*source.File, points []check.Point) (*check.Program, *machine.Code, source.List) {
 	program, problems := check.Files(files, points)
 	if program == nil {
-		return nil, problems
+		return nil, nil, problems
 	}
 	code, large := machine.Compile(program)
-	return code, append(problems, large...)
+	return program, code, append(problems, large...)
 }
 
 // gradedNames lists what a run is watched for: the graded signals, and those of
@@ -317,6 +319,7 @@ func (g *Grader) Grade(name string, files []*source.File) (*Result, []Evidence) 
 	var evidence []Evidence
 	for i, s := range g.Exercise.Scenarios {
 		mark, proof := g.scenario(code, s, g.expected[i])
+		g.explain(&mark, program, code, s)
 		r.Scenarios = append(r.Scenarios, mark)
 		r.Earned += mark.Earned
 		evidence = append(evidence, proof)

@@ -2,6 +2,7 @@ package machine
 
 import (
 	"strconv"
+	"strings"
 	"time"
 
 	"celandine/core/check"
@@ -120,10 +121,17 @@ func (o *Observer) Watch(w Watcher) {
 	o.watcher = w
 	if o.names == nil {
 		o.names = map[*cell]string{}
+		taken := map[string]bool{}
 		for _, v := range o.program.Variables {
-			if v.Same == nil {
-				o.name(o.roots[v], v.Name)
+			if v.Same != nil {
+				continue
 			}
+			name := v.Name
+			if taken[strings.ToLower(name)] { // another program's: as [Code.Slot] has it
+				name = v.Unit + "." + name
+			}
+			taken[strings.ToLower(name)] = true
+			o.name(o.roots[v], name)
 		}
 	}
 }

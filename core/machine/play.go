@@ -38,12 +38,24 @@ func (c *Code) Before(script *signal.Trace, scan int) (*Machine, *Fault, error) 
 	if err != nil {
 		return nil, nil, err
 	}
-	p := &player{c.Start(script.Period), &recorder{}, events, scan}
+	p := &player{m: c.Start(script.Period), recorder: &recorder{}, events: events, scans: scan}
 	if fault := p.skip(); fault != nil {
 		return nil, fault, nil
 	}
 	p.set(scan)
 	return p.m, nil, nil
+}
+
+// Visit plays a script's first scans and calls visit as each begins that is executed, not skipped: those in which
+// anything may differ from the one before.
+func (c *Code) Visit(script *signal.Trace, scans int, visit func(*Machine)) error {
+	events, err := c.events(script)
+	if err != nil {
+		return err
+	}
+	p := &player{m: c.Start(script.Period), recorder: &recorder{}, events: events, scans: scans, visit: visit}
+	p.skip() // a fault ends it
+	return nil
 }
 
 // player plays one script.
@@ -52,6 +64,7 @@ type player struct {
 	recorder *recorder
 	events   []event
 	scans    int
+	visit    func(*Machine)
 }
 
 func (c *Code) play(script *signal.Trace, watch []string, how func(*player) *Fault) (*Run, *Machine, error) {
@@ -63,7 +76,7 @@ func (c *Code) play(script *signal.Trace, watch []string, how func(*player) *Fau
 	if err != nil {
 		return nil, nil, err
 	}
-	p := &player{c.Start(script.Period), r, events, script.Scans}
+	p := &player{m: c.Start(script.Period), recorder: r, events: events, scans: script.Scans}
 	run := &Run{Trace: r.trace}
 	if run.Fault = how(p); run.Fault != nil {
 		r.trace.Scans = run.Fault.Scan
@@ -74,6 +87,9 @@ func (c *Code) play(script *signal.Trace, watch []string, how func(*player) *Fau
 // one executes and records a scan.
 func (p *player) one(scan int) *Fault {
 	p.set(scan)
+	if p.visit != nil {
+		p.visit(p.m)
+	}
 	if fault := p.m.Scan(); fault != nil {
 		return fault
 	}

@@ -1,0 +1,300 @@
+package explain
+
+import (
+	"slices"
+	"strings"
+
+	"celandine/core/check"
+	"celandine/core/source"
+	"celandine/core/syntax"
+)
+
+// leading lists the elements of a rung on the power's way to the element at a place, marks those that decide whether
+// power reached it, and reports whether it did.
+func (a *Asker) leading(d *deed, net *check.Series, target source.Span) (list []Element, reached bool) {
+	way := wayTo(net, target)
+	if way == nil {
+		way = net.Elements
+	}
+	list, reached = []Element{}, true
+	for _, e := range way {
+		flow := d.power[e]
+		if newPower(e) {
+			list, reached = undecided(list), true
+		}
+		for _, part := range a.elements(d, e) {
+			part.Decides = reached && !part.aside && part.passed == flow.out
+			list = append(list, part)
+		}
+		reached = reached && flow.out
+	}
+	for i := range list { // what let power through does not matter where it was stopped
+		list[i].Decides = list[i].Decides && list[i].passed == reached
+	}
+	return list, reached
+}
+
+// newPower reports an element behind which the power is its own: a block's output, or the edge of the power.
+func newPower(e check.Element) bool {
+	switch e := e.(type) {
+	case *check.BlockBox:
+		return e.In != nil
+	case *check.Contact:
+		return e.Operand == nil
+	}
+	return false
+}
+
+func undecided(list []Element) []Element {
+	for i := range list {
+		list[i].Decides = false
+	}
+	return list
+}
+
+// wayTo returns the elements in front of the one at a place, through the branches that lead there.
+func wayTo(s *check.Series, target source.Span) []check.Element {
+	for i, e := range s.Elements {
+		if spanOfElement(e) == target && target.File != nil {
+			return slices.Clone(s.Elements[:i])
+		}
+		p, ok := e.(*check.Parallel)
+		if !ok {
+			continue
+		}
+		for _, branch := range p.Branches {
+			if inside := wayTo(branch, target); inside != nil {
+				return append(slices.Clone(s.Elements[:i]), inside...)
+			}
+			if len(branch.Elements) > 0 && spanOfElement(branch.Elements[0]) == target {
+				return append([]check.Element{}, s.Elements[:i]...)
+			}
+		}
+	}
+	return nil
+}
+
+func spanOfElement(e check.Element) source.Span {
+	switch e := e.(type) {
+	case *check.Contact:
+		return e.At
+	case *check.Coil:
+		return e.At
+	case *check.BlockBox:
+		return e.Call.At
+	case *check.FunctionBox:
+		return e.At
+	}
+	return source.Span{}
+}
+
+// elements lists what an element of a rung is made of: itself, or the contacts of a parallel.
+func (a *Asker) elements(d *deed, e check.Element) (list []Element) {
+	flow := d.power[e]
+	switch e := e.(type) {
+	case *check.Contact:
+		return []Element{a.contact(d, e)}
+	case *check.BlockBox:
+		if e.Out == nil {
+			return []Element{a.element(d, e.Call.At, e.Call.Instance.Name(), "", flow.out)}
+		}
+		name := d.within(e.Call.Instance.Select(e.Out).Name())
+		out := a.element(d, e.Call.At, name, name, flow.out)
+		out.State = check.Bool.Format(int64(map[bool]int{true: 1}[flow.out]))
+		return []Element{out}
+	case *check.FunctionBox:
+		if e.Gate {
+			return []Element{a.element(d, e.At, e.Name, "", flow.out)}
+		}
+	case *check.Parallel:
+		for _, b := range e.Branches {
+			list = append(list, a.branch(d, b, flow.out)...)
+		}
+	}
+	return list
+}
+
+// branch lists the elements of one branch of a parallel. Where power came through the whole, the branches decide that let
+// it through; where it did not, the first element of each that stopped it.
+func (a *Asker) branch(d *deed, b *check.Series, whole bool) (list []Element) {
+	through := !slices.ContainsFunc(b.Elements, func(e check.Element) bool { return !d.power[e].out })
+	stopped := false
+	for _, e := range b.Elements {
+		for _, part := range a.elements(d, e) {
+			part.aside = part.aside || through != whole || stopped
+			list = append(list, part)
+		}
+		stopped = stopped || !d.power[e].out
+	}
+	return list
+}
+
+func passing(closed bool) string {
+	if closed {
+		return "closed"
+	}
+	return "open"
+}
+
+// contact tells whether a contact passes the power that reaches it.
+func (a *Asker) contact(d *deed, c *check.Contact) Element {
+	if c.Operand == nil { // the edge of the power itself
+		return a.element(d, c.At, c.At.Text(), "", d.power[c].out)
+	}
+	v := d.values[c.Operand]
+	closed := v.v != 0
+	switch c.Kind {
+	case syntax.ClosedContact:
+		closed = !closed
+	case syntax.RisingContact, syntax.FallingContact:
+		closed = d.power[c].out
+	}
+	name := v.name
+	if name == "" {
+		name = a.reads(d, c.Operand)
+	}
+	e := a.element(d, c.At, c.At.Text(), name, closed)
+	e.edge = c.Memory != nil
+	return e
+}
+
+// element notes since when what an element reads has been so.
+func (a *Asker) element(d *deed, at source.Span, text, name string, closed bool) Element {
+	e := Element{Text: text, State: passing(closed), Start: at.Start, End: at.End, passed: closed}
+	a.dates(&e, d, name)
+	return e
+}
+
+// dates finds since when a name that a deed read has had its value.
+func (a *Asker) dates(e *Element, d *deed, name string) {
+	e.Name, e.read = name, d.scan
+	if name == "" {
+		return
+	}
+	if read, ok := d.names[name]; ok {
+		if v, known := a.value(name, e.read); known && v != read && e.read > 0 {
+			e.read-- // it was written later in the scan
+		}
+	}
+	e.Since = a.since(name, e.read)
+}
+
+// reads names the one variable that an expression reads, or "".
+func (a *Asker) reads(d *deed, e check.Expr) string {
+	var names []string
+	eachRef(e, func(r *check.Ref) {
+		if name := d.values[r].name; name != "" && !slices.Contains(names, name) {
+			names = append(names, name)
+		}
+	})
+	if len(names) != 1 {
+		return ""
+	}
+	return names[0]
+}
+
+func eachRef(e check.Expr, visit func(*check.Ref)) {
+	switch e := e.(type) {
+	case *check.Ref:
+		visit(e)
+	case *check.Convert:
+		eachRef(e.X, visit)
+	case *check.Op:
+		eachRef(e.X, visit)
+		if e.Y != nil {
+			eachRef(e.Y, visit)
+		}
+	case *check.Choose:
+		eachRef(e.If, visit)
+		eachRef(e.X, visit)
+		eachRef(e.Y, visit)
+	case *check.Apply:
+		for _, x := range e.X {
+			eachRef(x, visit)
+		}
+	case *check.Invoke:
+		for _, b := range e.Inputs {
+			if b.Value != nil {
+				eachRef(b.Value, visit)
+			}
+		}
+	}
+}
+
+// conditions lists what decided that a statement ran and what it wrote to a name.
+func (a *Asker) conditions(d *deed, name string) []Element {
+	list := []Element{}
+	for up, below := d.parent, d; up != nil; up, below = up.parent, up {
+		if s, ok := up.place.(*check.If); ok {
+			list = append(a.arm(up, s, below.place), list...)
+		}
+	}
+	switch s := d.place.(type) {
+	case *check.Assign:
+		list = append(list, a.leaves(d, s.Value, true)...)
+	case *check.Call:
+		for _, in := range s.Inputs {
+			if in.Value != nil && strings.HasSuffix(strings.ToLower(name), "."+strings.ToLower(in.Member.Name)) {
+				list = append(list, a.leaves(d, in.Value, true)...)
+			}
+		}
+	}
+	return list
+}
+
+// arm lists the conditions for which an IF ran the arm that holds a statement.
+func (a *Asker) arm(d *deed, s *check.If, inner any) (list []Element) {
+	for _, arm := range s.Arms {
+		if _, tested := d.values[arm.Condition]; !tested {
+			break
+		}
+		list = append(list, a.leaves(d, arm.Condition, true)...)
+	}
+	return list
+}
+
+// leaves lists what an expression reads and marks what decided its value.
+func (a *Asker) leaves(d *deed, e check.Expr, decides bool) []Element {
+	v := d.values[e]
+	switch e := e.(type) {
+	case *check.Const:
+		return nil
+	case *check.Convert:
+		return a.leaves(d, e.X, decides)
+	case *check.Choose:
+		list := a.leaves(d, e.If, decides)
+		if d.values[e.If].v != 0 {
+			return append(list, a.leaves(d, e.X, decides)...)
+		}
+		return append(list, a.leaves(d, e.Y, decides)...)
+	case *check.Op:
+		if e.T != check.Bool || e.X.Type().Class != check.Boolean {
+			break
+		}
+		if e.Y == nil {
+			return a.leaves(d, e.X, decides)
+		}
+		x, y := decides, decides
+		if short := int64(map[check.Operator]int{check.Or: 1}[e.Op]); e.Op == check.And || e.Op == check.Or {
+			if v.v == short { // one side suffices: those that do decide
+				x, y = decides && d.values[e.X].v == short, decides && d.values[e.Y].v == short
+			}
+		}
+		return append(a.leaves(d, e.X, x), a.leaves(d, e.Y, y)...)
+	}
+	name := v.name
+	if name == "" {
+		name = a.reads(d, e)
+	}
+	at := e.Span()
+	leaf := Element{Text: at.Text(), State: a.state(e, v), Start: at.Start, End: at.End, Decides: decides}
+	a.dates(&leaf, d, name)
+	return []Element{leaf}
+}
+
+func (a *Asker) state(e check.Expr, v reading) string {
+	if e.Type().Plain() == check.Time {
+		return a.clock(v.v)
+	}
+	return e.Type().Format(v.v)
+}

@@ -1,0 +1,152 @@
+package explain
+
+import (
+	"fmt"
+
+	"celandine/core/check"
+)
+
+// standard explains an output of a standard block by its inputs and what it has timed or counted.
+func (a *Asker) standard(s *Step, w *writer) {
+	s.Kind, s.Place = "block", placeOf(w.place)
+	f := face{a: a, name: w.name, scan: s.Scan, family: w.call.Instance.Type().Block.Family()}
+	said, follow := f.tell(s.Signal)
+	s.Say = said
+	deed := a.moment(s.Scan).writerOf(s.Signal)
+	if deed == nil {
+		s.Say = fmt.Sprintf("%s was not called in %s and kept its values. %s", w.name, a.at(s.Scan), said)
+		return
+	}
+	if w.net != nil {
+		s.Elements, _ = a.leading(deed, w.net, w.at)
+		if power := w.call.Instance.Type().Block.PowerIn(); power == nil || follow != power.Name {
+			undecided(s.Elements)
+		}
+	}
+	for _, in := range w.call.Inputs {
+		if in.Value == nil || in.Member.Type != check.Bool {
+			continue
+		}
+		s.Elements = append(s.Elements, a.leaves(deed, in.Value, follow == in.Member.Name)...)
+	}
+}
+
+// A face is a standard block's members at a scan.
+type face struct {
+	a      *Asker
+	name   string
+	scan   int
+	family string
+}
+
+func (f face) on(member string) bool { return f.a.isTrue(f.name+"."+member, f.scan) }
+
+func (f face) word(member string) string { return f.a.word(f.name+"."+member, f.scan) }
+
+// since is "since scan 412 (4.12 s)", or "from the start".
+func (f face) since(member string) string {
+	return f.a.sinceWords(f.a.since(f.name+"."+member, f.scan))
+}
+
+// tell says what the block is doing, and names the input whose cause is worth following.
+func (f face) tell(signal string) (say, follow string) {
+	switch f.family {
+	case "TON":
+		return f.onDelay()
+	case "TOF":
+		return f.offDelay()
+	case "TP":
+		return f.pulse()
+	case "TACC":
+		return f.accumulating()
+	case "CTU", "CTD", "CTUD":
+		return f.counter()
+	case "R_TRIG":
+		if f.on("Q") {
+			return fmt.Sprintf("%s saw CLK go TRUE in %s.", f.name, f.a.at(f.scan)), "CLK"
+		}
+		return fmt.Sprintf("%s saw no rising edge in %s: CLK has been %s %s.", f.name, f.a.at(f.scan), f.word("CLK"), f.since("CLK")), ""
+	case "F_TRIG":
+		if f.on("Q") {
+			return fmt.Sprintf("%s saw CLK go FALSE in %s.", f.name, f.a.at(f.scan)), "CLK"
+		}
+		return fmt.Sprintf("%s saw no falling edge in %s: CLK has been %s %s.", f.name, f.a.at(f.scan), f.word("CLK"), f.since("CLK")), ""
+	case "SR":
+		return f.latch("S1", "R")
+	}
+	return f.latch("S", "R1")
+}
+
+func (f face) onDelay() (string, string) {
+	switch {
+	case !f.on("IN"):
+		return fmt.Sprintf("The timer %s is not timing: its input has been FALSE %s.", f.name, f.since("IN")), "IN"
+	case f.on("Q"):
+		return fmt.Sprintf("The timer %s reached its %s in %s.", f.name, f.word("PT"), f.a.at(f.a.since(f.name+".Q", f.scan))), "IN"
+	}
+	return fmt.Sprintf("The timer %s has run %s of %s, %s.", f.name, f.word("ET"), f.word("PT"), f.since("IN")), ""
+}
+
+func (f face) offDelay() (string, string) {
+	switch {
+	case f.on("IN"):
+		return fmt.Sprintf("The off-delay %s is on as long as its input is TRUE, as it has been %s.", f.name, f.since("IN")), "IN"
+	case f.on("Q"):
+		return fmt.Sprintf("The off-delay %s stays on for %s after its input: %s have run, %s.", f.name, f.word("PT"), f.word("ET"), f.since("IN")), ""
+	case f.a.since(f.name+".Q", f.scan) == 0:
+		return fmt.Sprintf("The off-delay %s has never had its input TRUE.", f.name), "IN"
+	}
+	return fmt.Sprintf("The off-delay %s went off in %s, %s after its input.", f.name, f.a.at(f.a.since(f.name+".Q", f.scan)), f.word("PT")), "IN"
+}
+
+func (f face) pulse() (string, string) {
+	switch {
+	case f.on("Q"):
+		return fmt.Sprintf("The pulse of %s has run %s of %s, %s.", f.name, f.word("ET"), f.word("PT"), f.since("Q")), ""
+	case f.a.since(f.name+".Q", f.scan) == 0:
+		return fmt.Sprintf("%s has given no pulse: its input has been FALSE %s.", f.name, f.since("IN")), "IN"
+	case f.on("IN"):
+		return fmt.Sprintf("The pulse of %s ended in %s; while its input stays TRUE there is no other.", f.name, f.a.at(f.a.since(f.name+".Q", f.scan))), ""
+	}
+	return fmt.Sprintf("The pulse of %s ended in %s, and its input is FALSE.", f.name, f.a.at(f.a.since(f.name+".Q", f.scan))), "IN"
+}
+
+func (f face) accumulating() (string, string) {
+	switch {
+	case f.on("R"):
+		return fmt.Sprintf("The timer %s is held at zero by R.", f.name), "R"
+	case f.on("Q"):
+		return fmt.Sprintf("The timer %s has added up its %s in %s.", f.name, f.word("PT"), f.a.at(f.a.since(f.name+".Q", f.scan))), "IN"
+	case f.on("IN"):
+		return fmt.Sprintf("The timer %s has added up %s of %s and is running, %s.", f.name, f.word("ET"), f.word("PT"), f.since("IN")), ""
+	}
+	return fmt.Sprintf("The timer %s has added up %s of %s; its input has been FALSE %s.", f.name, f.word("ET"), f.word("PT"), f.since("IN")), "IN"
+}
+
+func (f face) counter() (string, string) {
+	counted := fmt.Sprintf("The counter %s stands at %s, its preset is %s", f.name, f.word("CV"), f.word("PV"))
+	switch {
+	case f.family != "CTD" && f.on("R"):
+		return counted + "; R holds it at zero.", "R"
+	case f.family != "CTU" && f.on("LD"):
+		return counted + "; LD loads it.", "LD"
+	}
+	if changed := f.a.since(f.name+".CV", f.scan); changed > 0 {
+		counted += fmt.Sprintf("; it changed last in %s", f.a.at(changed))
+		if f.family != "CTD" && f.a.since(f.name+".R", f.scan) == 0 {
+			counted += ", and its R has been FALSE from the start"
+		}
+		return counted + ".", ""
+	}
+	return counted + "; it has not counted yet.", ""
+}
+
+func (f face) latch(set, reset string) (string, string) {
+	if f.on("Q1") {
+		return fmt.Sprintf("%s is set, %s.", f.name, f.since("Q1")), set
+	}
+	if f.on(reset) {
+		return fmt.Sprintf("%s is reset: %s is TRUE, %s.", f.name, reset, f.since(reset)), reset
+	}
+	return fmt.Sprintf("%s is not set: %s has been FALSE %s.", f.name, set, f.since(set)), set
+}

@@ -1,0 +1,261 @@
+// Package explain tells why a value was what it was at a scan.
+//
+// In come a checked program, its code, the script that it ran and a question: a name and a scan
+// ([Asker.Why]). Out come the steps back along the cause: the rung or statement that decided the value, the contacts
+// and conditions in it with how long each has been so, then why the deciding one was so, until an input that
+// somebody worked, an initial value, or a timer or counter at work; and a few sentences that say it
+// ([Why.Short]).
+//
+// The run itself is the fast one. Only the scans that matter are executed again on the
+// tree, from the state that the machine had, with a watcher that notes what each rung and statement read and wrote. The
+// package judges nothing and knows no marks.
+package explain
+
+import (
+	"fmt"
+	"strings"
+
+	"celandine/core/check"
+	"celandine/core/machine"
+	"celandine/core/signal"
+	"celandine/core/source"
+)
+
+// A Device is what is wired to an input, for the sentences.
+type Device struct {
+	Label  string // Mist OFF
+	Kind   string // button, switch, sensor
+	Closed bool   // its contact is normally closed
+}
+
+// A Why is the answer to one question.
+type Why struct {
+	Signal string   `json:"signal"`
+	Scan   int      `json:"scan"`
+	Time   string   `json:"time"`
+	Value  string   `json:"value"`
+	Short  []string `json:"short"` // at most four sentences
+	Steps  []Step   `json:"steps"` // back along the cause
+}
+
+// A Step is why one value was what it was.
+type Step struct {
+	Signal   string    `json:"signal"`
+	Value    string    `json:"value"`
+	Scan     int       `json:"scan"`  // that was looked at
+	Since    int       `json:"since"` // the scan from which the value has been so
+	Kind     string    `json:"kind"`  // rung, statement, block, kept, input, force, beginning
+	Place    *Place    `json:"place,omitempty"`
+	Elements []Element `json:"elements"` // contacts and conditions, in the order of the text
+	Say      string    `json:"say"`
+}
+
+// A Place is a rung or statement.
+type Place struct {
+	File  string `json:"file"`
+	Line  int    `json:"line"`
+	Start int    `json:"start"` // byte offsets
+	End   int    `json:"end"`
+	Rung  int    `json:"rung,omitempty"` // its number, from 1
+	Title string `json:"title,omitempty"`
+}
+
+// An Element is a contact of a rung, a condition of a statement, or a block's output.
+type Element struct {
+	Text    string `json:"text"`  // [/mist_off]
+	Name    string `json:"name"`  // what it reads, "" where it is more than one value
+	State   string `json:"state"` // closed, open; in text TRUE, FALSE or the number
+	Since   int    `json:"since"` // the scan from which it has been so
+	Decides bool   `json:"decides"`
+	Start   int    `json:"start"`
+	End     int    `json:"end"`
+	read    int    // the scan at whose end it had the value that was read
+	passed  bool   // power, in a rung
+	aside   bool   // in a branch that does not decide
+	edge    bool
+}
+
+// An Asker answers questions about one run.
+type Asker struct {
+	code    *machine.Code
+	script  *signal.Trace
+	devices map[string]Device
+	trace   *signal.Trace
+	writers []writer
+	moments map[int]*moment
+	never   map[string]*passage
+}
+
+// New plays the script and returns an asker. Devices go by the lower-case names of their inputs.
+func New(program *check.Program, code *machine.Code, script *signal.Trace, devices map[string]Device) (*Asker, error) {
+	run, err := code.Play(script, code.Names())
+	if err != nil {
+		return nil, err
+	}
+	return &Asker{code: code, script: script, devices: devices, trace: run.Trace, writers: writersOf(program), moments: map[int]*moment{}, never: map[string]*passage{}}, nil
+}
+
+// Scans is how many scans there are to ask about: up to a fault, where there was one.
+func (a *Asker) Scans() int { return a.trace.Scans }
+
+// mostSteps bounds the way back.
+const mostSteps = 8
+
+// Why explains the value that a name had at the end of a scan.
+func (a *Asker) Why(name string, scan int) (*Why, error) {
+	column := a.trace.Column(name)
+	if column == nil {
+		return nil, fmt.Errorf("there is nothing named %s to explain. %s", name, source.Meant(name, a.code.Names()))
+	}
+	if scan < 0 || scan >= a.trace.Scans {
+		return nil, fmt.Errorf("the run has the scans 0 to %d; there is no scan %d", a.trace.Scans-1, scan)
+	}
+	w := &Why{Signal: column.Name, Scan: scan, Time: signal.FormatClock(a.trace.Time(scan)), Value: a.word(column.Name, scan)}
+	asked := map[string]bool{}
+	for at := scan; column != nil && len(w.Steps) < mostSteps; {
+		key := fmt.Sprint(strings.ToLower(column.Name), at)
+		if asked[key] {
+			break
+		}
+		asked[key] = true
+		step := a.step(column.Name, at)
+		if at != scan && (step.Kind == "rung" || step.Kind == "statement") {
+			step.Say = fmt.Sprintf("In %s %s", a.at(at), lower(step.Say))
+		}
+		w.Steps = append(w.Steps, step)
+		column = nil
+		if next := step.next(); next != nil {
+			column = a.trace.Column(next.Name)
+			if at = next.Since; at == 0 || next.isOutput(a) {
+				at = next.read
+			}
+		}
+	}
+	w.Short = a.short(w)
+	return w, nil
+}
+
+// next is the deciding element to follow: the one that changed last.
+func (s *Step) next() *Element {
+	var best *Element
+	for i := range s.Elements {
+		e := &s.Elements[i]
+		if e.Decides && e.Name != "" && (best == nil || e.Since > best.Since) {
+			best = e
+		}
+	}
+	return best
+}
+
+// isOutput reports an output of a standard block, which is explained as it stands: a timer is still running.
+func (e *Element) isOutput(a *Asker) bool {
+	_, ok := a.block(e.Name)
+	return ok
+}
+
+// since returns the scan from which a name has had the value that it had at the end of a scan.
+func (a *Asker) since(name string, scan int) int {
+	column := a.trace.Column(name)
+	if column == nil {
+		return 0
+	}
+	since := 0
+	for _, c := range column.Segments {
+		if c.Scan > scan {
+			break
+		}
+		since = c.Scan
+		if c.Slope != 0 { // it changes in every scan
+			since = scan
+		}
+	}
+	return since
+}
+
+func (a *Asker) value(name string, scan int) (int64, bool) {
+	column := a.trace.Column(name)
+	if column == nil || scan < 0 {
+		return 0, false
+	}
+	return column.At(scan), true
+}
+
+func (a *Asker) isTrue(name string, scan int) bool {
+	v, _ := a.value(name, scan)
+	return v != 0
+}
+
+// word writes a value as people read it: TRUE, 12, 3.2 s.
+func (a *Asker) word(name string, scan int) string {
+	column := a.trace.Column(name)
+	if column == nil {
+		return "?"
+	}
+	switch column.Kind {
+	case signal.Bool:
+		if column.At(scan) != 0 {
+			return "TRUE"
+		}
+		return "FALSE"
+	case signal.Time:
+		return a.clock(column.At(scan))
+	}
+	return column.Format(column.At(scan))
+}
+
+// step explains one value.
+func (a *Asker) step(name string, scan int) Step {
+	s := Step{Signal: name, Value: a.word(name, scan), Scan: scan, Since: a.since(name, scan), Elements: []Element{}}
+	if a.forced(&s) {
+		return s
+	}
+	if slot, ok := a.code.Slot(name); ok && slot.Input {
+		a.input(&s)
+		return s
+	}
+	if block, ok := a.block(name); ok {
+		a.standard(&s, block)
+		return s
+	}
+	if deed := a.moment(scan).writerOf(name); deed != nil {
+		a.decided(&s, deed)
+		return s
+	}
+	a.kept(&s)
+	return s
+}
+
+// forced tells of a force of the script that holds the value.
+func (a *Asker) forced(s *Step) bool {
+	var holds *signal.Act
+	for i := range a.script.Acts {
+		act := &a.script.Acts[i]
+		if !strings.EqualFold(act.Name, s.Signal) || act.Scan > s.Scan {
+			continue
+		}
+		if holds = act; act.Verb != signal.Force {
+			holds = nil
+		}
+	}
+	if holds == nil {
+		return false
+	}
+	s.Kind, s.Since = "force", holds.Scan
+	s.Say = fmt.Sprintf("The script has forced %s to %s since %s.", s.Signal, s.Value, a.at(holds.Scan))
+	return true
+}
+
+// decided fills a step in from the rung or statement that wrote the value.
+func (a *Asker) decided(s *Step, d *deed) {
+	s.Place = placeOf(d.place)
+	s.Kind = "statement"
+	if rung, ok := d.place.(*check.Rung); ok {
+		s.Kind = "rung"
+		target := d.wroteAt(s.Signal)
+		s.Elements, _ = a.leading(d, rung.Net, target)
+		s.Say = a.sayRung(s, d, rung, target)
+		return
+	}
+	s.Elements = a.conditions(d, s.Signal)
+	s.Say = a.sayStatement(s)
+}

@@ -1,0 +1,116 @@
+package explain
+
+import (
+	"fmt"
+	"strings"
+
+	"celandine/core/check"
+	"celandine/core/machine"
+	"celandine/core/signal"
+	"celandine/core/source"
+	"celandine/core/syntax"
+)
+
+// A passage is how far power ever came in the scans up to one.
+type passage struct{ came map[check.Element]flow }
+
+func (p *passage) Begin(any)                        {}
+func (p *passage) End()                             {}
+func (p *passage) Value(check.Expr, string, int64)  {}
+func (p *passage) Wrote(string, source.Span, int64) {}
+func (p *passage) Power(e check.Element, in, out bool) {
+	f := p.came[e]
+	p.came[e] = flow{f.in || in, f.out || out}
+}
+
+// mostVisits bounds the scans that are executed again to see how far power ever came.
+const mostVisits = 20_000
+
+// passageTo executes again every scan up to one in which anything may differ.
+func (a *Asker) passageTo(scan int) *passage {
+	key := fmt.Sprint(scan)
+	if p := a.never[key]; p != nil {
+		return p
+	}
+	p := &passage{map[check.Element]flow{}}
+	a.never[key] = p
+	var o *machine.Observer
+	visits := 0
+	err := a.code.Visit(a.script, scan+1, func(m *machine.Machine) {
+		if visits++; visits > mostVisits {
+			return
+		}
+		if o == nil {
+			o = m.Observe()
+			o.Watch(p)
+		} else {
+			o.Follow(m)
+		}
+		o.Scan()
+	})
+	if err != nil || visits > mostVisits {
+		p.came = nil
+	}
+	return p
+}
+
+// neverTrue says what power never passed, for a BOOL that coils write and that was never TRUE up to the scan.
+func (a *Asker) neverTrue(name string, scan int) string {
+	column := a.trace.Column(name)
+	if column.Kind != signal.Bool || a.since(name, scan) != 0 || a.isTrue(name, scan) {
+		return ""
+	}
+	var walls []string
+	for _, w := range a.writersNamed(name) {
+		if w.coil == nil {
+			return ""
+		}
+		if w.coil.Kind == syntax.ResetCoil {
+			continue
+		}
+		wall := a.wall(&w, scan)
+		if wall == "" {
+			return ""
+		}
+		walls = append(walls, fmt.Sprintf("%s in %s", wall, lower(spoken(placeOf(w.place)))))
+	}
+	if len(walls) == 0 {
+		return ""
+	}
+	return fmt.Sprintf("%s never became TRUE: no scan had power past %s.", name, strings.Join(walls, ", or past "))
+}
+
+// wall is the first element on the way to a coil that never passed power.
+func (a *Asker) wall(w *writer, scan int) string {
+	p := a.passageTo(scan)
+	if p.came == nil {
+		return ""
+	}
+	for _, e := range wayTo(w.net, w.at) {
+		if p.came[e].out {
+			continue
+		}
+		return strings.Join(p.walls(e), " or ")
+	}
+	return ""
+}
+
+// walls names an element that never passed power; of a parallel, the first such of each branch.
+func (p *passage) walls(e check.Element) (list []string) {
+	parallel, ok := e.(*check.Parallel)
+	if box, ok := e.(*check.BlockBox); ok && box.Out != nil {
+		return []string{box.Call.Instance.Select(box.Out).Name()}
+	}
+	if !ok {
+		return []string{spanOfElement(e).Text()}
+	}
+	for _, b := range parallel.Branches {
+		for _, inner := range b.Elements {
+			if !p.came[inner].out {
+				list = append(list, p.walls(inner)...)
+				break
+			}
+		}
+	}
+	return list
+}

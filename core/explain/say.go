@@ -1,0 +1,228 @@
+package explain
+
+import (
+	"fmt"
+	"strings"
+	"time"
+
+	"celandine/core/check"
+	"celandine/core/signal"
+	"celandine/core/source"
+	"celandine/core/syntax"
+)
+
+func (a *Asker) clock(ns int64) string { return signal.FormatClock(time.Duration(ns)) }
+
+// at is "scan 412 (4.12 s)".
+func (a *Asker) at(scan int) string {
+	return fmt.Sprintf("scan %d (%s)", scan, signal.FormatClock(a.trace.Time(scan)))
+}
+
+func (a *Asker) sinceWords(scan int) string {
+	if scan == 0 {
+		return "from the start"
+	}
+	return "since " + a.at(scan)
+}
+
+// spoken names a place: Rung 3 "Mist until Off" (line 12), or Line 12.
+func spoken(p *Place) string {
+	switch {
+	case p == nil:
+		return "The program"
+	case p.Rung == 0:
+		return fmt.Sprintf("Line %d", p.Line)
+	case p.Title != "":
+		return fmt.Sprintf("Rung %d \"%s\" (line %d)", p.Rung, p.Title, p.Line)
+	}
+	return fmt.Sprintf("Rung %d (line %d)", p.Rung, p.Line)
+}
+
+// input says what was done to a device.
+func (a *Asker) input(s *Step) {
+	s.Kind = "input"
+	d, wired := a.devices[strings.ToLower(s.Signal)]
+	column := a.trace.Column(s.Signal)
+	if !wired || column.Kind != signal.Bool {
+		what := s.Signal
+		if wired && d.Label != s.Signal {
+			what = fmt.Sprintf("%s (%s)", s.Signal, d.Label)
+		}
+		s.Say = fmt.Sprintf("The input %s has been %s %s.", what, s.Value, a.sinceWords(s.Since))
+		return
+	}
+	words := worked(d, a.isTrue(s.Signal, s.Scan))
+	if s.Since == 0 {
+		s.Say = fmt.Sprintf("%s has been %s from the start: %s %s.", s.Signal, s.Value, d.Label, words.rests)
+		return
+	}
+	s.Say = fmt.Sprintf("%s became %s in %s: %s %s.", s.Signal, s.Value, a.at(s.Since), d.Label, words.changed)
+}
+
+type doing struct{ rests, changed string }
+
+// worked says what a device's bit tells of it.
+func worked(d Device, on bool) doing {
+	acted := on != d.Closed
+	broken := ""
+	if d.Closed && !on {
+		broken = ", or its wire broken"
+	}
+	switch {
+	case d.Kind == "button" && acted:
+		return doing{"is held pressed" + broken, "was pressed" + broken}
+	case d.Kind == "button":
+		return doing{"is not pressed", "was released"}
+	case d.Kind == "switch" && acted:
+		return doing{"is on" + broken, "was switched on" + broken}
+	case d.Kind == "switch":
+		return doing{"is off", "was switched off"}
+	case acted:
+		return doing{"is on" + broken, "came on" + broken}
+	}
+	return doing{"is off", "went off"}
+}
+
+// listed writes elements as "[a] (open since scan 10, 100 ms) and [b] (open from the start)"; where only is given,
+// it alone has its date.
+func (a *Asker) listed(scan int, list []Element, only *Element) string {
+	var words []string
+	for i := range list {
+		e := &list[i]
+		word := e.Text
+		if e.Name != "" && (only == nil || e.Start == only.Start) {
+			word = fmt.Sprintf("%s (%s)", e.Text, a.stateOf(e, scan))
+		}
+		words = append(words, word)
+	}
+	switch n := len(words); n {
+	case 0:
+		return "its beginning"
+	case 1:
+		return words[0]
+	case 2, 3, 4:
+		return strings.Join(words[:n-1], ", ") + " and " + words[n-1]
+	}
+	return fmt.Sprintf("%s and %d more", strings.Join(words[:3], ", "), len(words)-3)
+}
+
+// stateOf is "open since scan 30, 300 ms"; of an edge and of a number it says what was read.
+func (a *Asker) stateOf(e *Element, scan int) string {
+	since := "from the start"
+	switch {
+	case e.Since == scan && scan > 0:
+		since = "since this scan"
+	case e.Since > 0:
+		since = fmt.Sprintf("since scan %d, %s", e.Since, signal.FormatClock(a.trace.Time(e.Since)))
+	}
+	column := a.trace.Column(e.Name)
+	if e.edge || column != nil && column.Kind != signal.Bool && !strings.EqualFold(e.Text, e.Name) {
+		return fmt.Sprintf("%s: %s is %s %s", e.State, e.Name, a.word(e.Name, e.read), since)
+	}
+	return e.State + " " + since
+}
+
+func (a *Asker) sayRung(s *Step, d *deed, rung *check.Rung, target source.Span) string {
+	place := spoken(s.Place)
+	deciders := decisive(s.Elements)
+	reached := true
+	for _, e := range s.Elements {
+		if e.Decides && !e.passed {
+			reached = false
+		}
+	}
+	coil := coilAt(rung.Net, target)
+	if column := a.trace.Column(s.Signal); coil == nil && column.Kind != signal.Bool {
+		return fmt.Sprintf("%s wrote %s to %s.", place, s.Value, s.Signal)
+	}
+	switch {
+	case !reached:
+		return fmt.Sprintf("%s had no power past %s%s.", place, a.listed(s.Scan, deciders, nil), negated(coil, s.Signal))
+	case len(deciders) == 0:
+		return fmt.Sprintf("%s always has power%s.", place, negated(coil, s.Signal))
+	}
+	return fmt.Sprintf("%s had power through %s%s.%s", place, a.listed(s.Scan, deciders, s.next()), negated(coil, s.Signal), a.beside(s))
+}
+
+// beside tells of a contact that opened in this scan and did not matter, since power came through another branch.
+func (a *Asker) beside(s *Step) string {
+	for _, e := range s.Elements {
+		if !e.passed && !e.Decides && !e.edge && e.Since == s.Scan && s.Scan > 0 {
+			return fmt.Sprintf(" %s opened in this scan, but stands in another branch.", e.Text)
+		}
+	}
+	return ""
+}
+
+// negated adds what a coil that is not plain made of the power.
+func negated(coil *check.Coil, name string) string {
+	if coil == nil { // the input of a block
+		return ""
+	}
+	switch coil.Kind {
+	case syntax.NegatedCoil:
+		return fmt.Sprintf("; its coil (/%s) is the opposite", name)
+	case syntax.SetCoil:
+		return fmt.Sprintf(" and set %s", name)
+	case syntax.ResetCoil:
+		return fmt.Sprintf(" and reset %s", name)
+	case syntax.RisingCoil:
+		return fmt.Sprintf("; (P %s) is TRUE only in the scan in which power comes", name)
+	case syntax.FallingCoil:
+		return fmt.Sprintf("; (N %s) is TRUE only in the scan in which power goes", name)
+	}
+	return ""
+}
+
+func coilAt(s *check.Series, at source.Span) *check.Coil {
+	for _, e := range s.Elements {
+		switch e := e.(type) {
+		case *check.Coil:
+			if e.At == at {
+				return e
+			}
+		case *check.Parallel:
+			for _, b := range e.Branches {
+				if c := coilAt(b, at); c != nil {
+					return c
+				}
+			}
+		}
+	}
+	return nil
+}
+
+func (a *Asker) sayStatement(s *Step) string {
+	deciders := decisive(s.Elements)
+	if len(deciders) == 0 {
+		return fmt.Sprintf("%s made %s %s.", spoken(s.Place), s.Signal, s.Value)
+	}
+	return fmt.Sprintf("%s made %s %s, with %s.", spoken(s.Place), s.Signal, s.Value, a.listed(s.Scan, deciders, nil))
+}
+
+func textsOf(list []Element) string {
+	var words []string
+	for _, e := range list {
+		words = append(words, e.Text)
+	}
+	return strings.Join(words, " or ")
+}
+
+// short picks the sentences that say most: what decided, and where it began.
+func (a *Asker) short(w *Why) []string {
+	list := []string{w.Steps[0].Say}
+	if never := a.neverTrue(w.Signal, w.Scan); never != "" {
+		list = append([]string{never}, list...)
+		if past := "past " + textsOf(decisive(w.Steps[0].Elements)) + " in "; strings.Contains(never, past) {
+			list = list[:1] // the rung would say it again
+		}
+	}
+	rest := w.Steps[1:]
+	if room := 4 - len(list); len(rest) > room {
+		rest = append(append([]Step{}, rest[:room-1]...), rest[len(rest)-1])
+	}
+	for _, s := range rest {
+		list = append(list, s.Say)
+	}
+	return list
+}

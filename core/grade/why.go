@@ -1,0 +1,51 @@
+package grade
+
+import (
+	"strings"
+
+	"celandine/core/check"
+	"celandine/core/exercise"
+	"celandine/core/explain"
+	"celandine/core/machine"
+	"celandine/core/source"
+)
+
+// explain adds to each signal that was not as expected why it was what it was at its first difference. Where all
+// was as expected nothing is run again.
+func (g *Grader) explain(mark *Scenario, program *check.Program, code *machine.Code, s exercise.Scenario) {
+	var asker *explain.Asker
+	for i := range mark.Signals {
+		signal := &mark.Signals[i]
+		if signal.OK || signal.Difference == nil {
+			continue
+		}
+		if asker == nil {
+			var err error
+			if asker, err = explain.New(program, code, s.Script, Devices(g.Exercise)); err != nil {
+				return // told as the scenario's fault
+			}
+		}
+		if why, err := asker.Why(signal.Signal, signal.Difference.Scan); err == nil {
+			signal.Why = why
+		}
+	}
+}
+
+// Ask runs a hand-in through a scenario and returns an asker of what it did, or what is wrong with the hand-in.
+func (g *Grader) Ask(files []*source.File, s exercise.Scenario) (*explain.Asker, source.List, error) {
+	program, code, problems := g.compile(files)
+	if code == nil {
+		return nil, problems, nil
+	}
+	asker, err := explain.New(program, code, s.Script, Devices(g.Exercise))
+	return asker, problems, err
+}
+
+// Devices returns what is wired to an exercise's inputs, by their names in small letters.
+func Devices(e *exercise.Exercise) map[string]explain.Device {
+	devices := map[string]explain.Device{}
+	for _, p := range e.Inputs {
+		devices[strings.ToLower(p.Name)] = explain.Device{Label: p.Label, Kind: p.Device, Closed: p.Closed}
+	}
+	return devices
+}
