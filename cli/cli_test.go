@@ -1,6 +1,8 @@
 package cli_test
 
 import (
+	"archive/zip"
+	"errors"
 	"os"
 	"path/filepath"
 	"strings"
@@ -38,7 +40,22 @@ func runScripts(t *testing.T, dir, url string) {
 			if err := os.WriteFile(filepath.Join(env.WorkDir, "large.st"), []byte(large), 0o644); err != nil {
 				return err
 			}
+			if err := zipFolder(filepath.Join(env.WorkDir, "mist.zip"), filepath.Join(course, "exercises", "mist-hold-in")); err != nil {
+				return err
+			}
 			return os.CopyFS(filepath.Join(env.WorkDir, "course"), os.DirFS(course))
 		},
 	})
+}
+
+func zipFolder(name, dir string) error {
+	f, err := os.Create(name)
+	if err != nil {
+		return err
+	}
+	z := zip.NewWriter(f)
+	if err := z.AddFS(os.DirFS(dir)); err != nil {
+		return err
+	}
+	return errors.Join(z.Close(), f.Close())
 }

@@ -1,6 +1,7 @@
 package cli
 
 import (
+	"errors"
 	"fmt"
 	"io/fs"
 	"os"
@@ -11,6 +12,7 @@ import (
 	"celandine/core/grade"
 	"celandine/core/source"
 	"celandine/core/syntax"
+	"celandine/folder"
 )
 
 // openSources reads program files. A file far beyond the limit is cut: the
@@ -45,42 +47,15 @@ func openSource(path string) (*source.File, error) {
 	return source.NewFile(path, string(text)), nil
 }
 
-// openFolder reads an exercise folder.
+// openFolder reads an exercise folder, or a zip of one.
 func openFolder(dir string) (exercise.Files, error) {
-	info, err := os.Stat(dir)
-	if err != nil {
-		return nil, BrokenError(fmt.Errorf("cannot read the exercise: %w", err))
-	}
-	if !info.IsDir() {
-		return nil, misused("%s is not a folder; an exercise is a folder with exercise.yaml in it", dir)
-	}
-	files := exercise.Files{}
-	err = filepath.WalkDir(dir, func(path string, d fs.DirEntry, err error) error {
-		if err != nil {
-			return err
-		}
-		if strings.HasPrefix(d.Name(), ".") && path != dir {
-			if d.IsDir() {
-				return fs.SkipDir
-			}
-			return nil
-		}
-		if !d.Type().IsRegular() {
-			return nil
-		}
-		name, _ := filepath.Rel(dir, path)
-		if len(files) == exercise.MaxFiles {
-			return fmt.Errorf("%s has more than %d files", dir, exercise.MaxFiles)
-		}
-		if info, err := d.Info(); err == nil && info.Size() > exercise.MaxFile {
-			return fmt.Errorf("%s is larger than 1 MiB", path)
-		}
-		text, err := os.ReadFile(path)
-		files[filepath.ToSlash(name)] = text
-		return err
-	})
-	if err != nil {
-		return nil, BrokenError(fmt.Errorf("cannot read the exercise: %w", err))
+	files, err := folder.Open(dir)
+	var missing *fs.PathError
+	switch {
+	case errors.As(err, &missing):
+		return nil, BrokenError(err)
+	case err != nil:
+		return nil, misused("%v", err)
 	}
 	return files, nil
 }

@@ -13,8 +13,8 @@ import (
 )
 
 func exerciseCommand() *cobra.Command {
-	c := &cobra.Command{Use: "exercise", Short: "Push, list and show exercises", Args: cobra.NoArgs}
-	c.AddCommand(exercisePush(), exerciseList(), exerciseShow())
+	c := &cobra.Command{Use: "exercise", Short: "Write, verify, push, list and show exercises", Long: "new, verify and freeze work on folders and need no service; push, list and show are for the class on the service.", Args: cobra.NoArgs}
+	c.AddCommand(exerciseNew(), exerciseVerify(), exerciseFreeze(), exercisePush(), exerciseList(), exerciseShow())
 	return c
 }
 

@@ -120,6 +120,11 @@ func emit(c *cobra.Command, path string, text []byte) error {
 		_, err := c.OutOrStdout().Write(text)
 		return err
 	}
+	return writeFile(path, text)
+}
+
+// writeFile writes a file whole or not at all.
+func writeFile(path string, text []byte) error {
 	draft, err := os.CreateTemp(filepath.Dir(path), ".celandine-*")
 	if err != nil {
 		return BrokenError(err)

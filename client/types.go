@@ -155,9 +155,10 @@ type Mark struct {
 	Handin  int64    `json:"handin"`
 }
 
-// Folder is an exercise folder: contents by path.
+// Folder is an exercise folder: contents by path, or a zip of it.
 type Folder struct {
-	Files map[string][]byte `json:"files" doc:"Base64 contents by slash-separated path."`
+	Files map[string][]byte `json:"files,omitempty" doc:"Base64 contents by slash-separated path."`
+	Zip   []byte            `json:"zip,omitempty" doc:"A zip archive of the folder, in place of files."`
 }
 
 // Pushed tells which revision a folder became.

@@ -6,12 +6,11 @@ import (
 	"io/fs"
 	"log/slog"
 	"path"
-	"strings"
 	"time"
 
 	"go.yaml.in/yaml/v3"
 
-	"celandine/core/exercise"
+	"celandine/folder"
 	"celandine/service/auth"
 	"celandine/service/jobs"
 	"celandine/service/store"
@@ -117,7 +116,7 @@ func (l *loader) people(ctx context.Context, c Config, password string) error {
 
 func (l *loader) exercises(ctx context.Context) error {
 	for _, name := range l.course.Exercises {
-		files, err := readFolder(l.folder, path.Join("exercises", name))
+		files, err := folder.Read(l.folder, path.Join("exercises", name))
 		if err != nil {
 			return err
 		}
@@ -131,19 +130,6 @@ func (l *loader) exercises(ctx context.Context) error {
 	}
 	l.progress(fmt.Sprintf("%d exercises", len(l.course.Exercises)))
 	return nil
-}
-
-func readFolder(folder fs.FS, dir string) (exercise.Files, error) {
-	files := exercise.Files{}
-	err := fs.WalkDir(folder, dir, func(p string, d fs.DirEntry, err error) error {
-		if err != nil || d.IsDir() {
-			return err
-		}
-		text, err := fs.ReadFile(folder, p)
-		files[strings.TrimPrefix(p, dir+"/")] = text
-		return err
-	})
-	return files, err
 }
 
 func (l *loader) handins(ctx context.Context) error {

@@ -16,6 +16,7 @@ import (
 	"time"
 
 	"celandine/core/signal"
+	"celandine/core/source"
 )
 
 // Format is the first line of every exercise.yaml.
@@ -77,14 +78,15 @@ func (s Source) Language() string { return s.Name[strings.LastIndexByte(s.Name, 
 
 // A Point is one wire between the panel and the controller.
 type Point struct {
-	Name    string `json:"name"`
-	Address string `json:"at"`
-	Device  string `json:"device"`
-	Closed  bool   `json:"closed"` // wired normally closed
-	Label   string `json:"label"`
-	Type    string `json:"type"` // BOOL, INT, DINT …
-	Unit    string `json:"unit,omitempty"`
-	Initial int64  `json:"initial,omitempty"` // the device's state at the start
+	Name    string      `json:"name"`
+	Address string      `json:"at"`
+	Device  string      `json:"device"`
+	Closed  bool        `json:"closed"` // wired normally closed
+	Label   string      `json:"label"`
+	Type    string      `json:"type"` // BOOL, INT, DINT …
+	Unit    string      `json:"unit,omitempty"`
+	Initial int64       `json:"initial,omitempty"` // the device's state at the start
+	At      source.Span `json:"-"`
 }
 
 // Kind tells how the point's values are read.
@@ -112,7 +114,7 @@ type Graded struct {
 	Weight int
 	Slack  int   // scans
 	Within int64 // in the signal's own measure, nanoseconds for TIME; -1 for a stepped signal
-	within string
+	At     source.Span
 }
 
 // A Scenario is one scripted run and what is expected of it.
@@ -123,6 +125,7 @@ type Scenario struct {
 	Script *signal.Trace // every input, scan by scan
 	Expect Expectation
 	Ignore []Window // scans that are not compared
+	At     source.Span
 }
 
 // A Window is scans; From is in, To is out.
@@ -132,7 +135,9 @@ type Window struct{ From, To int }
 // or a list of checks in place of a trace.
 type Expectation struct {
 	Table  *signal.Trace // nil: the solution's own trace
+	File   string        // the table's
 	Checks []Check       // nil: the graded signals are compared
+	At     source.Span   // of the value in exercise.yaml
 }
 
 // Points is the sum of the scenarios' points.

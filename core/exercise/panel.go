@@ -36,7 +36,7 @@ var pointName = regexp.MustCompile(`^[A-Za-z]([A-Za-z0-9]|_[A-Za-z0-9])*$`)
 
 // points reads one point, or a numbered series of them.
 func (r *reader) points(n *yaml.Node, area string, devices []string, taken map[string]*yaml.Node) []Point {
-	p := Point{Type: "BOOL"}
+	p := Point{Type: "BOOL", At: r.span(n)}
 	var initial, name, address *yaml.Node
 	r.mapping(n, "A point",
 		field{"name", true, func(v *yaml.Node) {
@@ -152,7 +152,7 @@ func (r *reader) value(n *yaml.Node, p Point, what string) int64 {
 }
 
 func (r *reader) graded(n *yaml.Node) {
-	g := Graded{Weight: 1, Within: -1}
+	g := Graded{Weight: 1, Within: -1, At: r.span(n)}
 	r.mapping(n, "A graded signal",
 		field{"signal", true, func(v *yaml.Node) { g.Signal = r.text(v, "signal") }},
 		field{"weight", false, func(v *yaml.Node) { g.Weight = r.whole(v, "weight", 1, 1000) }},

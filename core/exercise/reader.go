@@ -48,10 +48,14 @@ type reader struct {
 
 // at reports a problem at a node of exercise.yaml.
 func (r *reader) at(n *yaml.Node, hint, format string, args ...any) {
+	r.problems.Add(source.Error, "exercise", r.span(n), hint, format, args...)
+}
+
+// span is the place of a node: all of a plain value, the first letter of anything else.
+func (r *reader) span(n *yaml.Node) source.Span {
 	start := r.file.Offset(n.Line, n.Column)
 	end := start + max(len(n.Value), 1)
-	span := source.Span{File: r.file, Start: start, End: min(end, len(r.file.Text))}
-	r.problems.Add(source.Error, "exercise", span, hint, format, args...)
+	return source.Span{File: r.file, Start: start, End: min(end, len(r.file.Text))}
 }
 
 func (r *reader) inFile(name string, line int, hint, format string, args ...any) {

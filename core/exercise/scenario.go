@@ -13,7 +13,7 @@ import (
 )
 
 func (r *reader) scenario(n *yaml.Node) {
-	s := Scenario{Points: 100}
+	s := Scenario{Points: 100, At: r.span(n)}
 	var length, steps, script, expect, ignore *yaml.Node
 	r.mapping(n, "A scenario",
 		field{"name", true, func(v *yaml.Node) { s.Name = r.text(v, "name") }},
@@ -65,6 +65,7 @@ func (r *reader) scenario(n *yaml.Node) {
 }
 
 func (r *reader) expectation(n *yaml.Node, scans int) (e Expectation) {
+	e.At = r.span(n)
 	switch n.Kind {
 	case yaml.ScalarNode:
 		r.oneOf(n, "expect", "solution")
@@ -72,7 +73,7 @@ func (r *reader) expectation(n *yaml.Node, scans int) (e Expectation) {
 		r.mapping(n, "expect", field{"table", true, func(v *yaml.Node) {
 			name := r.text(v, "table")
 			if r.fileNamed(v, name) {
-				e.Table = r.table(name, nil)
+				e.Table, e.File = r.table(name, nil), name
 			}
 		}})
 	case yaml.SequenceNode:

@@ -16,23 +16,15 @@ import (
 	"celandine/core/grade"
 	"celandine/core/signal"
 	"celandine/core/source"
+	"celandine/folder"
 )
 
 const course = "../../courses/glasshouse"
 
 func grader(t testing.TB, name string) *grade.Grader {
 	t.Helper()
-	root := filepath.Join(course, "exercises", name)
-	files := exercise.Files{}
-	require.NoError(t, filepath.WalkDir(root, func(path string, d os.DirEntry, err error) error {
-		if err != nil || d.IsDir() {
-			return err
-		}
-		relative, err := filepath.Rel(root, path)
-		require.NoError(t, err)
-		files[filepath.ToSlash(relative)], err = os.ReadFile(path)
-		return err
-	}))
+	files, err := folder.Open(filepath.Join(course, "exercises", name))
+	require.NoError(t, err)
 	e, problems := exercise.Read(files)
 	require.NotNil(t, e, "%v", problems)
 	g, problems := grade.Prepare(e)

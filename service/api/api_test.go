@@ -8,7 +8,6 @@ import (
 	"net/http"
 	"net/http/cookiejar"
 	"net/url"
-	"os"
 	"path/filepath"
 	"strings"
 	"testing"
@@ -19,7 +18,9 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"celandine/client"
+	"celandine/core/exercise"
 	"celandine/core/grade"
+	"celandine/folder"
 	"celandine/service/servicetest"
 )
 
@@ -207,25 +208,16 @@ func TestEndlessLoopIsAFaultAndOthersGoOn(t *testing.T) {
 	assert.Equal(t, 10.0, *handIn(t, liam, "mist-hold-in", rightMist, "good").Earned)
 }
 
-func folder(t *testing.T, name string) map[string][]byte {
-	root := filepath.Join(servicetest.Root(t), "courses/glasshouse/exercises", name)
-	files := map[string][]byte{}
-	require.NoError(t, filepath.WalkDir(root, func(path string, d os.DirEntry, err error) error {
-		if err != nil || d.IsDir() {
-			return err
-		}
-		relative, err := filepath.Rel(root, path)
-		require.NoError(t, err)
-		files[filepath.ToSlash(relative)], err = os.ReadFile(path)
-		return err
-	}))
+func exerciseFolder(t *testing.T, name string) exercise.Files {
+	files, err := folder.Open(filepath.Join(servicetest.Root(t), "courses/glasshouse/exercises", name))
+	require.NoError(t, err)
 	return files
 }
 
 func TestPushMakesARevisionAndKeepsOldMarks(t *testing.T) {
 	s := servicetest.Start(t, true)
 	nadia := s.As(t, "nadia")
-	files := folder(t, "mist-hold-in")
+	files := exerciseFolder(t, "mist-hold-in")
 	p, err := nadia.Push(ctx, "mist-hold-in", client.Folder{Files: files})
 	require.NoError(t, err)
 	assert.Equal(t, 1, p.Revision, "nothing changed")

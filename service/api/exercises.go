@@ -163,6 +163,11 @@ func (s *service) pushExercise(ctx context.Context, in *push) (*body[client.Push
 		return nil, huma.Error403Forbidden("Only an instructor can push an exercise.")
 	}
 	files := exercise.Files(in.Body.Files)
+	if len(in.Body.Zip) > 0 {
+		if files, err = exercise.Unzip(in.Body.Zip); err != nil {
+			return nil, huma.Error422UnprocessableEntity("The archive was refused: " + err.Error() + ".")
+		}
+	}
 	g, err := jobs.Prepare(files)
 	if err != nil {
 		return nil, badExercise(err)

@@ -1,0 +1,113 @@
+package exercise
+
+import (
+	"archive/zip"
+	"bytes"
+	"errors"
+	"fmt"
+	"io"
+	"path"
+	"strings"
+)
+
+// MaxZip is the most that a zipped exercise may weigh.
+const MaxZip = 8 << 20
+
+// ErrLarge tells of a folder with more or larger files than an exercise may have.
+var ErrLarge = errors.New("an exercise has at most 200 files of at most 1 MiB, and 8 MiB in all")
+
+// Add takes a file into the folder, within its limits.
+func (f Files) Add(name string, content []byte) error {
+	if len(f) >= MaxFiles || len(content) > MaxFile {
+		return fmt.Errorf("%s: %w", name, ErrLarge)
+	}
+	f[name] = content
+	return nil
+}
+
+// Unzip reads an archive of an exercise folder: its files, or one folder that holds them. Archives with links, names that lead outside
+// or stand twice, or that swell beyond the limits are refused.
+func Unzip(archive []byte) (Files, error) {
+	if len(archive) > MaxZip {
+		return nil, fmt.Errorf("this archive: %w", ErrLarge)
+	}
+	z, err := zip.NewReader(bytes.NewReader(archive), int64(len(archive)))
+	if err != nil {
+		return nil, fmt.Errorf("this is not a zip archive: %w", err)
+	}
+	if len(z.File) > 4*MaxFiles {
+		return nil, fmt.Errorf("this archive: %w", ErrLarge)
+	}
+	files, total := Files{}, 0
+	for _, entry := range z.File {
+		name, skip, err := entryName(entry)
+		if err != nil {
+			return nil, err
+		}
+		if skip {
+			continue
+		}
+		if _, twice := files[name]; twice {
+			return nil, fmt.Errorf("%s stands twice in the archive", name)
+		}
+		content, err := unpack(entry)
+		if err != nil {
+			return nil, err
+		}
+		if total += len(content); total > MaxZip {
+			return nil, fmt.Errorf("this archive: %w", ErrLarge)
+		}
+		if err := files.Add(name, content); err != nil {
+			return nil, err
+		}
+	}
+	return files.withoutTop(), nil
+}
+
+// entryName returns a file's path; folders and hidden files are skipped.
+func entryName(entry *zip.File) (name string, skip bool, err error) {
+	name = entry.Name
+	if strings.ContainsAny(name, "\\\x00:") || strings.HasPrefix(name, "/") || strings.Contains("/"+name+"/", "/../") {
+		return "", false, fmt.Errorf("%q leads outside the archive", name)
+	}
+	mode := entry.Mode()
+	if mode.IsDir() {
+		return "", true, nil
+	}
+	if !mode.IsRegular() {
+		return "", false, fmt.Errorf("%s is a link or a device, not a file", name)
+	}
+	name = path.Clean(name)
+	return name, strings.Contains("/"+name, "/.") || strings.HasPrefix(name, "__MACOSX/"), nil
+}
+
+// unpack reads no more than a file may have, whatever the archive says of its size.
+func unpack(entry *zip.File) ([]byte, error) {
+	r, err := entry.Open()
+	if err != nil {
+		return nil, fmt.Errorf("reading %s: %w", entry.Name, err)
+	}
+	defer r.Close()
+	content, err := io.ReadAll(io.LimitReader(r, MaxFile+1))
+	if err != nil {
+		return nil, fmt.Errorf("reading %s: %w", entry.Name, err)
+	}
+	return content, nil
+}
+
+// withoutTop takes away the one folder that holds everything, if there is one.
+func (f Files) withoutTop() Files {
+	top := ""
+	for name := range f {
+		first, _, inside := strings.Cut(name, "/")
+		if !inside || top != "" && first != top {
+			return f
+		}
+		top = first
+	}
+	out := Files{}
+	for name, content := range f {
+		out[strings.TrimPrefix(name, top+"/")] = content
+	}
+	return out
+}

@@ -1,0 +1,96 @@
+package grade
+
+import (
+	"bytes"
+	"fmt"
+	"regexp"
+	"strings"
+
+	"celandine/core/exercise"
+	"celandine/core/machine"
+	"celandine/core/signal"
+	"celandine/core/source"
+)
+
+// Freeze returns the files that pin what the solution does now: a table for each scenario that expects a trace, and
+// exercise.yaml naming them. A change of the solution then shows, instead of moving the marks.
+func (g *Grader) Freeze(yaml string) (exercise.Files, error) {
+	files := exercise.Files{}
+	_, code, _ := g.compile([]*source.File{fileOf(g.Exercise.Solutions[0])})
+	text := yaml
+	// From the last to the first, so that the places before stay where they are.
+	for i := len(g.Exercise.Scenarios) - 1; i >= 0; i-- {
+		s := g.Exercise.Scenarios[i]
+		if s.Expect.Checks != nil {
+			continue
+		}
+		table, err := g.table(code, s)
+		if err != nil {
+			return nil, err
+		}
+		name := s.Expect.File
+		if name == "" {
+			name = "expected/" + slug(s.Name) + ".csv"
+			text = text[:s.Expect.At.Start] + "{table: " + name + "}" + text[s.Expect.At.End:]
+		}
+		files[name] = table
+	}
+	if text != yaml {
+		files["exercise.yaml"] = []byte(text)
+	}
+	return files, nil
+}
+
+// Moved tells of each scenario whose table is no longer what the solution does.
+func (g *Grader) Moved() (source.List, error) {
+	var list source.List
+	_, code, _ := g.compile([]*source.File{fileOf(g.Exercise.Solutions[0])})
+	for i, s := range g.Exercise.Scenarios {
+		if s.Expect.Table == nil {
+			continue
+		}
+		run, err := code.Play(s.Script, g.gradedNames(code))
+		if err != nil {
+			return nil, err
+		}
+		for _, graded := range g.Exercise.Graded {
+			exact := exercise.Graded{Signal: graded.Signal, Within: -1}
+			scan, differs := Compare(g.expected[i].Column(graded.Signal), run.Trace.Column(graded.Signal), run.Trace.Scans, exact, nil)
+			if differs {
+				list.Add(source.Error, "verify", s.Expect.At, "Run freeze to take what the solution does now.", "Scenario %q: from scan %d the solution's %s is not that of %s.", s.Name, scan, graded.Signal, s.Expect.File)
+			}
+		}
+	}
+	return list, nil
+}
+
+func (g *Grader) table(code *machine.Code, s exercise.Scenario) ([]byte, error) {
+	run, err := code.Play(s.Script, g.gradedNames(code))
+	if err != nil {
+		return nil, fmt.Errorf("scenario %q: %w", s.Name, err)
+	}
+	var b bytes.Buffer
+	if err := signal.WriteTable(&b, run.Trace, sloped(run.Trace)); err != nil {
+		return nil, fmt.Errorf("scenario %q: %w", s.Name, err)
+	}
+	if b.Len() > exercise.MaxFile {
+		return nil, fmt.Errorf("scenario %q is too long for a table: %w", s.Name, exercise.ErrLarge)
+	}
+	return b.Bytes(), nil
+}
+
+// sloped reports whether a row for each scan is needed to write a trace exactly.
+func sloped(t *signal.Trace) bool {
+	for _, c := range t.Columns {
+		if c.Sloped() {
+			return true
+		}
+	}
+	return false
+}
+
+var notInNames = regexp.MustCompile(`[^a-z0-9]+`)
+
+func slug(name string) string {
+	return strings.Trim(notInNames.ReplaceAllString(strings.ToLower(name), "-"), "-")
+}

@@ -1,0 +1,215 @@
+package grade
+
+import (
+	"strings"
+
+	"celandine/core/check"
+	"celandine/core/exercise"
+	"celandine/core/machine"
+	"celandine/core/signal"
+	"celandine/core/source"
+	"celandine/core/syntax"
+)
+
+// Verify tells whether an exercise tests what it means to. Errors are a solution that does not earn full marks, a
+// starter that does, and a graded signal that never changes; warnings, what the scenarios leave untested.
+func (g *Grader) Verify() source.List {
+	v := &verifier{Grader: g}
+	v.solutions()
+	v.starters()
+	v.signals()
+	v.inputs()
+	v.contacts()
+	v.list.Sort()
+	return v.list
+}
+
+type verifier struct {
+	*Grader
+	list source.List
+}
+
+func (v *verifier) fail(at source.Span, hint, format string, args ...any) {
+	v.list.Add(source.Error, "verify", at, hint, format, args...)
+}
+
+func (v *verifier) warn(at source.Span, hint, format string, args ...any) {
+	v.list.Add(source.Warning, "verify", at, hint, format, args...)
+}
+
+func fileOf(s exercise.Source) *source.File { return source.NewFile(s.Name, s.Text) }
+
+func (v *verifier) solutions() {
+	for _, s := range v.Exercise.Solutions {
+		f := fileOf(s)
+		r, _ := v.Grade(s.Name, []*source.File{f})
+		switch {
+		case r.Diagnostics.HasErrors():
+			v.list = append(v.list, r.Diagnostics...)
+		case r.Earned < r.Points:
+			v.fail(source.Span{File: f}, "", "The solution earns %s of %s: %s.", r.Earned, r.Points, r.FirstLoss())
+		}
+		for _, d := range r.Diagnostics {
+			if d.Severity == source.Warning {
+				v.list = append(v.list, d)
+			}
+		}
+	}
+	for _, language := range v.Exercise.Languages {
+		found := false
+		for _, s := range v.Exercise.Solutions {
+			found = found || s.Language() == language
+		}
+		if !found {
+			v.warn(source.Span{File: fileOf(v.Exercise.Solutions[0])}, "Add solution."+language+", or take "+language+" out of languages.", "There is no solution in %s, though learners may write it.", language)
+		}
+	}
+}
+
+func (v *verifier) starters() {
+	for _, s := range v.Exercise.Starters {
+		f := fileOf(s)
+		if r, _ := v.Grade(s.Name, []*source.File{f}); r.Earned >= r.Points {
+			v.fail(source.Span{File: f}, "Take something out of it.", "The starter earns full marks already.")
+		}
+	}
+}
+
+// FirstLoss says where the first marks went, or "" where none did.
+func (r *Result) FirstLoss() string {
+	for _, s := range r.Scenarios {
+		if s.Fault != nil {
+			return s.Name + ": " + s.Fault.Message
+		}
+		for _, signal := range s.Signals {
+			if !signal.OK {
+				return s.Name + ", " + signal.Words()
+			}
+		}
+	}
+	for _, f := range r.Findings {
+		return f.Say
+	}
+	return ""
+}
+
+// signals looks for graded signals that do not change where they are expected.
+func (v *verifier) signals() {
+	changes := map[string]bool{}
+	compared := false
+	for i, s := range v.Exercise.Scenarios {
+		if s.Expect.Checks != nil {
+			continue
+		}
+		compared = true
+		var still []string
+		for _, graded := range v.Exercise.Graded {
+			c := v.expected[i].Column(graded.Signal)
+			if steady(c, v.expected[i].Scans) {
+				still = append(still, graded.Signal+" ("+c.Kind.Format(c.At(0))+")")
+			} else {
+				changes[graded.Signal] = true
+			}
+		}
+		switch n := len(still); {
+		case n == len(v.Exercise.Graded):
+			v.warn(s.At, "If it is there to show that nothing happens, all is well; else work an input that changes something.", "Scenario %q changes no graded signal.", s.Name)
+		case n > 0:
+			v.warn(s.At, "", "Scenario %q leaves untested, since constant throughout: %s.", s.Name, strings.Join(still, ", "))
+		}
+	}
+	for _, graded := range v.Exercise.Graded {
+		if compared && !changes[graded.Signal] {
+			v.fail(graded.At, "Add a scenario in which it changes, or do not grade it.", "%s is constant in every scenario: a program that never writes it would earn its marks.", graded.Signal)
+		}
+	}
+}
+
+func steady(c *signal.Column, scans int) bool { return len(c.Changes(0, scans)) == 1 }
+
+func (v *verifier) inputs() {
+	for _, p := range v.Exercise.Inputs {
+		operated := false
+		for _, s := range v.Exercise.Scenarios {
+			operated = operated || !steady(s.Script.Column(p.Name), s.Script.Scans)
+		}
+		if !operated {
+			v.warn(p.At, "Work it in a scenario, or take it off the panel.", "No scenario works %s.", p.Name)
+		}
+	}
+}
+
+// seen notes which ways each contact was seen.
+type seen struct{ open, closed map[*check.Contact]bool }
+
+func (s *seen) Begin(any)                        {}
+func (s *seen) End()                             {}
+func (s *seen) Wrote(string, source.Span, int64) {}
+func (s *seen) Value(check.Expr, string, int64)  {}
+
+func (s *seen) Power(e check.Element, in, out bool) {
+	if c, ok := e.(*check.Contact); ok && (in || c.Operand == nil) {
+		s.closed[c] = s.closed[c] || out
+		s.open[c] = s.open[c] || !out
+	}
+}
+
+// contacts looks for contacts of a ladder solution that power met only open, or only closed.
+func (v *verifier) contacts() {
+	for _, s := range v.Exercise.Solutions {
+		program, code, _ := v.compile([]*source.File{fileOf(s)})
+		if code == nil || s.Language() != "ladder" {
+			continue
+		}
+		w := &seen{map[*check.Contact]bool{}, map[*check.Contact]bool{}}
+		for _, scenario := range v.Exercise.Scenarios {
+			v.watch(code, scenario, w)
+		}
+		eachContact(program, func(c *check.Contact) {
+			switch {
+			case !w.open[c] && !w.closed[c]:
+				v.warn(c.At, "", "In no scenario does power reach the contact %s.", c.At.Text())
+			case !w.open[c]:
+				v.warn(c.At, "Add a scenario in which only this contact stops the power.", "The contact %s is never seen open: without it a program would earn the same.", c.At.Text())
+			case !w.closed[c]:
+				v.warn(c.At, "", "The contact %s is never seen closed.", c.At.Text())
+			}
+		})
+	}
+}
+
+func (v *verifier) watch(code *machine.Code, s exercise.Scenario, w *seen) {
+	var o *machine.Observer
+	_ = code.Visit(s.Script, s.Script.Scans, func(m *machine.Machine) { // an error was told when it was graded
+		if o == nil {
+			o = m.Observe()
+			o.Watch(w)
+		} else {
+			o.Follow(m)
+		}
+		o.Scan()
+	})
+}
+
+func eachContact(p *check.Program, visit func(*check.Contact)) {
+	var series func(*check.Series)
+	series = func(s *check.Series) {
+		for _, e := range s.Elements {
+			switch e := e.(type) {
+			case *check.Contact:
+				if e.Kind == syntax.OpenContact || e.Kind == syntax.ClosedContact {
+					visit(e)
+				}
+			case *check.Parallel:
+				for _, b := range e.Branches {
+					series(b)
+				}
+			}
+		}
+	}
+	for _, u := range p.Units {
+		for _, r := range u.Rungs {
+			series(r.Net)
+		}
+	}
+}
