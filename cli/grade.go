@@ -4,13 +4,20 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
+	"os"
+	"runtime"
 	"strings"
 
+	"github.com/jedib0t/go-pretty/v6/table"
+	"github.com/schollz/progressbar/v3"
 	"github.com/spf13/cobra"
+	"golang.org/x/sync/errgroup"
+	"golang.org/x/term"
 
 	"celandine/core/exercise"
 	"celandine/core/grade"
 	"celandine/core/source"
+	"celandine/report"
 )
 
 func gradeCommand() *cobra.Command {
@@ -31,9 +38,9 @@ The exit status is 1 when a hand-in has errors or faults, or earns less than --b
 			return nil
 		},
 		RunE: func(c *cobra.Command, args []string) error {
-			write := map[string]func(io.Writer, string, []*grade.Result) error{"table": writeMarks, "json": writeResults}[format]
+			write := gradeFormats[format]
 			if write == nil {
-				return misused("--format cannot be %q; write table or json", format)
+				return misused("--format cannot be %q; write table, json, csv, junit or html", format)
 			}
 			g, err := openExercise(args[0])
 			if err != nil {
@@ -43,30 +50,59 @@ The exit status is 1 when a hand-in has errors or faults, or earns less than --b
 			if err != nil {
 				return err
 			}
-			var results []*grade.Result
-			for _, f := range sources {
-				r, _ := g.Grade(f.Name, []*source.File{f})
-				results = append(results, r)
-			}
+			list := gradeAll(c, g, sources)
 			var b strings.Builder
-			if err := write(&b, g.Exercise.Name, results); err != nil {
+			if err := write(&b, g.Exercise, list); err != nil {
 				return err
 			}
 			if err := emit(c, out, []byte(b.String())); err != nil {
 				return err
 			}
-			return tooLow(results, below)
+			return tooLow(list, below)
 		},
 	}
-	c.Flags().StringVar(&format, "format", "table", "table or json")
+	c.Flags().StringVar(&format, "format", "table", "table, json, csv, junit or html")
 	c.Flags().StringVarP(&out, "output", "o", "", "write to this `file` instead of standard output")
 	c.Flags().Float64Var(&below, "below", 0, "exit with status 1 when a mark is below this `percent`")
 	return c
 }
 
+var gradeFormats = map[string]func(io.Writer, *exercise.Exercise, []report.Graded) error{
+	"table": writeMarks, "json": writeResults, "csv": report.CSV, "junit": report.JUnit, "html": report.HTML,
+}
+
+// gradeAll grades the hand-ins, on a terminal with a progress bar, on as many processors as there are. The order of the
+// results is that of the files.
+func gradeAll(c *cobra.Command, g *grade.Grader, sources []*source.File) []report.Graded {
+	list := make([]report.Graded, len(sources))
+	bar := progress(c.ErrOrStderr(), len(sources))
+	var workers errgroup.Group
+	workers.SetLimit(runtime.GOMAXPROCS(0))
+	for i, f := range sources {
+		workers.Go(func() error {
+			r, evidence := g.Grade(f.Name, []*source.File{f})
+			list[i] = report.Graded{File: f, Result: r, Evidence: evidence}
+			return bar.Add(1)
+		})
+	}
+	_ = workers.Wait() // a bar that cannot be drawn is no reason to fail
+	_ = bar.Finish()
+	return list
+}
+
+// progress is a bar where a person watches and there is something to wait for.
+func progress(w io.Writer, n int) *progressbar.ProgressBar {
+	f, isFile := w.(*os.File)
+	if !isFile || !term.IsTerminal(int(f.Fd())) || n < 5 {
+		return progressbar.DefaultSilent(int64(n))
+	}
+	return progressbar.NewOptions(n, progressbar.OptionSetWriter(w), progressbar.OptionSetDescription("grading"), progressbar.OptionShowCount(), progressbar.OptionClearOnFinish())
+}
+
 // tooLow is the exit status of a grading.
-func tooLow(results []*grade.Result, below float64) error {
-	for _, r := range results {
+func tooLow(list []report.Graded, below float64) error {
+	for _, g := range list {
+		r := g.Result
 		if r.Diagnostics.HasErrors() || float64(r.Earned)*100 < below*float64(r.Points) {
 			return failed()
 		}
@@ -79,43 +115,52 @@ func tooLow(results []*grade.Result, below float64) error {
 	return nil
 }
 
-func writeResults(w io.Writer, name string, results []*grade.Result) error {
+func resultsOf(list []report.Graded) (results []*grade.Result) {
+	for _, g := range list {
+		results = append(results, g.Result)
+	}
+	return results
+}
+
+func writeResults(w io.Writer, e *exercise.Exercise, list []report.Graded) error {
 	body, err := json.MarshalIndent(struct {
 		Exercise string          `json:"exercise"`
 		Handins  []*grade.Result `json:"handins"`
-	}{name, results}, "", "  ")
+	}{e.Name, resultsOf(list)}, "", "  ")
 	fmt.Fprintln(w, string(body))
 	return err
 }
 
-// writeMarks prints each hand-in with its scenarios, and under a scenario
-// where the marks went.
-func writeMarks(w io.Writer, name string, results []*grade.Result) error {
-	width := 0
-	for _, r := range results {
-		for _, s := range r.Scenarios {
-			width = max(width, len([]rune(s.Name)))
-		}
-	}
-	for i, r := range results {
+// writeMarks prints each hand-in, and of several a summary.
+func writeMarks(w io.Writer, e *exercise.Exercise, list []report.Graded) error {
+	for i, g := range list {
 		if i > 0 {
 			fmt.Fprintln(w)
 		}
-		fmt.Fprintf(w, "%s  %s of %s\n", r.File, r.Earned, r.Points)
-		for _, d := range r.Diagnostics {
-			fmt.Fprintln(w, "  "+d.String())
-		}
-		for _, s := range r.Scenarios {
-			writeScenario(w, s, width)
-		}
-		for _, f := range r.Findings {
-			fmt.Fprintf(w, "  −%s  %s\n", f.Deduct, f.Say)
-		}
+		writeResult(w, g.Result)
 	}
-	if len(results) > 1 {
-		writeSummary(w, name, results)
+	if len(list) > 1 {
+		writeSummary(w, e, resultsOf(list))
 	}
 	return nil
+}
+
+// writeResult prints a hand-in with its scenarios, and under a scenario where the marks went.
+func writeResult(w io.Writer, r *grade.Result) {
+	width := 0
+	for _, s := range r.Scenarios {
+		width = max(width, len([]rune(s.Name)))
+	}
+	fmt.Fprintf(w, "%s  %s of %s\n", r.File, r.Earned, r.Points)
+	for _, d := range r.Diagnostics {
+		fmt.Fprintln(w, "  "+d.String())
+	}
+	for _, s := range r.Scenarios {
+		writeScenario(w, s, width)
+	}
+	for _, f := range r.Findings {
+		fmt.Fprintf(w, "  −%s  %s\n", f.Deduct, f.Say)
+	}
 }
 
 func writeScenario(w io.Writer, s grade.Scenario, width int) {
@@ -151,12 +196,33 @@ func mark(earned, points exercise.Marks) string {
 	return "–"
 }
 
-func writeSummary(w io.Writer, name string, results []*grade.Result) {
+// writeSummary prints a line for each hand-in, a column for each scenario, and what went wrong most often.
+func writeSummary(w io.Writer, e *exercise.Exercise, results []*grade.Result) {
+	head := []any{"hand-in", "marks"}
+	for i := range e.Scenarios {
+		head = append(head, i+1)
+	}
+	t := plainTable(head...)
 	full := 0
 	for _, r := range results {
+		row := table.Row{r.File, fmt.Sprintf("%s of %s", r.Earned, r.Points)}
+		for _, s := range r.Scenarios {
+			row = append(row, mark(s.Earned, s.Points))
+		}
+		t.AppendRow(row)
 		if r.Earned == r.Points {
 			full++
 		}
 	}
-	fmt.Fprintf(w, "\n%s: %s, %d with full marks\n", name, source.Plural(len(results), "hand-in"), full)
+	fmt.Fprintf(w, "\n%s\n", t.Render())
+	for i, s := range e.Scenarios {
+		fmt.Fprintf(w, "  %d  %s\n", i+1, s.Name)
+	}
+	if common := report.Commonest(results); len(common) > 0 {
+		fmt.Fprintln(w, "\nThe most common first differences:")
+		for _, c := range common[:min(len(common), 5)] {
+			fmt.Fprintf(w, "  %d × %s\n", len(c.Files), c.Words)
+		}
+	}
+	fmt.Fprintf(w, "\n%s: %s, %d with full marks\n", e.Name, source.Plural(len(results), "hand-in"), full)
 }

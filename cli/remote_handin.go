@@ -66,7 +66,8 @@ func printHandin(c *cobra.Command, h client.Handin) error {
 		return fmt.Errorf("reading the result: %w", err)
 	}
 	fmt.Fprintf(c.OutOrStdout(), "Hand-in %d to %s\n", h.Number, h.Exercise)
-	return writeMarks(c.OutOrStdout(), h.Exercise, []*grade.Result{&r})
+	writeResult(c.OutOrStdout(), &r)
+	return nil
 }
 
 func marksCommand() *cobra.Command {

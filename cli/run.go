@@ -56,7 +56,7 @@ inputs and outputs are shown.`,
 	f.DurationVar(&o.length, "for", 0, "run for this `time`, such as 5s")
 	f.DurationVar(&o.period, "period", 10*time.Millisecond, "the `time` from scan to scan")
 	f.StringSliceVar(&o.watch, "watch", nil, "the `names` to show, such as mist_valve,settle.ET")
-	f.StringVar(&o.format, "format", "table", "table, csv, json or svg")
+	f.StringVar(&o.format, "format", "table", "table, csv, json, vcd, svg or png")
 	f.StringVarP(&o.out, "output", "o", "", "write to this `file` instead of standard output")
 	f.BoolVar(&o.everyScan, "every-scan", false, "csv and table: a row for each scan")
 	return c
@@ -65,7 +65,7 @@ inputs and outputs are shown.`,
 func (o *runOptions) run(c *cobra.Command, paths []string) error {
 	write, ok := runFormats[o.format]
 	if !ok {
-		return misused("--format cannot be %q; write table, csv, json or svg", o.format)
+		return misused("--format cannot be %q; write table, csv, json, vcd, svg or png", o.format)
 	}
 	if o.period <= 0 || o.length < 0 {
 		return misused("--period and --for must be longer than 0")
@@ -211,6 +211,8 @@ var runFormats = map[string]func(io.Writer, *signal.Trace, bool) error{
 		fmt.Fprintln(w, string(body))
 		return err
 	},
+	"vcd": func(w io.Writer, t *signal.Trace, _ bool) error { return signal.WriteVCD(w, t) },
+	"png": writePNG,
 	"svg": func(w io.Writer, t *signal.Trace, _ bool) error {
 		_, err := io.WriteString(w, drawing.Timing(t, 1000).SVG())
 		return err

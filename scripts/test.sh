@@ -3,7 +3,7 @@
 set -euo pipefail
 cd "$(dirname "$0")/.."
 
-scripts/packages.sh postgresql chromium
+scripts/packages.sh postgresql chromium gtkwave
 make --no-print-directory -s bin/celandine
 
 echo "Formatting …"

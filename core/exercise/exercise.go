@@ -44,6 +44,7 @@ func (f Files) Hash() string {
 // An Exercise is one task with everything needed to grade it.
 type Exercise struct {
 	Name      string // of the folder; letters, digits and hyphens
+	Hash      string // of its files
 	Title     string
 	Topic     string
 	Brief     string // Markdown

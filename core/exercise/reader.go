@@ -30,7 +30,7 @@ const yamlName = "exercise.yaml"
 // Read turns a folder into an exercise. With errors in the list the exercise
 // is nil.
 func Read(files Files) (*Exercise, source.List) {
-	r := &reader{files: files, exercise: &Exercise{}}
+	r := &reader{files: files, exercise: &Exercise{Hash: files.Hash()}}
 	r.read()
 	r.problems.Sort()
 	if r.problems.HasErrors() {

@@ -10,6 +10,8 @@
 package grade
 
 import (
+	"crypto/sha256"
+	"encoding/hex"
 	"fmt"
 	"strings"
 
@@ -22,8 +24,14 @@ import (
 	"celandine/core/syntax"
 )
 
-// Result is the mark of one hand-in and where it went.
+// Engine names the rules by which programs run and are marked. It changes when the same hand-in could get another mark.
+const Engine = "celandine/2"
+
+// Result is the mark of one hand-in and where it went. It names what it came from: the same three give the same bytes.
 type Result struct {
+	Engine      string         `json:"engine"`
+	Revision    string         `json:"revision"` // hash of the exercise's files
+	Handin      string         `json:"handin"`   // hash of the hand-in's text
 	File        string         `json:"file"`
 	Earned      exercise.Marks `json:"earned"`
 	Points      exercise.Marks `json:"points"`
@@ -313,7 +321,7 @@ func contains(list []string, word string) bool {
 
 // Grade marks one hand-in, whose files are one program.
 func (g *Grader) Grade(name string, files []*source.File) (*Result, []Evidence) {
-	r := &Result{File: name, Points: g.Exercise.Points(), Scenarios: []Scenario{}, Findings: []Finding{}}
+	r := &Result{Engine: Engine, Revision: g.Exercise.Hash, Handin: hashOf(files), File: name, Points: g.Exercise.Points(), Scenarios: []Scenario{}, Findings: []Finding{}}
 	program, code, problems := g.compile(files)
 	r.Diagnostics = append(source.List{}, problems...)
 	var evidence []Evidence
@@ -328,6 +336,15 @@ func (g *Grader) Grade(name string, files []*source.File) (*Result, []Evidence) 
 		g.rules(r, program, evidence)
 	}
 	return r, evidence
+}
+
+// hashOf names a hand-in's text, whatever its files are called.
+func hashOf(files []*source.File) string {
+	h := sha256.New()
+	for _, f := range files {
+		fmt.Fprintf(h, "%d\n%s", len(f.Text), f.Text)
+	}
+	return hex.EncodeToString(h.Sum(nil))
 }
 
 // scenario marks one scenario; code is nil where the hand-in does not compile.

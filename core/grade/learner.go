@@ -40,6 +40,9 @@ func ForLearner(result, evidence []byte, e *exercise.Exercise) (shownResult, sho
 
 func keepShown(result []byte, shown map[string]bool) (json.RawMessage, error) {
 	var r struct {
+		Engine      string                       `json:"engine,omitempty"`
+		Revision    string                       `json:"revision,omitempty"`
+		Handin      string                       `json:"handin,omitempty"`
 		File        string                       `json:"file"`
 		Earned      json.RawMessage              `json:"earned"`
 		Points      json.RawMessage              `json:"points"`
