@@ -200,6 +200,9 @@ func (a *Asker) word(name string, scan int) string {
 	case signal.Time:
 		return a.clock(column.At(scan))
 	}
+	if slot, ok := a.code.Slot(name); ok && column.Kind != signal.Text { // an enumeration has names
+		return slot.Type.Format(column.At(scan))
+	}
 	return column.Format(column.At(scan))
 }
 
