@@ -52,6 +52,7 @@ func New(o Options) http.Handler {
 	r.Use(middleware.RequestID, s.measured(), httplog.RequestLogger(o.Log, &httplog.Options{Level: slog.LevelInfo, RecoverPanics: true, Skip: quiet}), headers)
 	r.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { fmt.Fprintln(w, "ok") })
 	r.Get("/readyz", s.ready)
+	r.Get("/api/exercise.schema.json", exerciseSchema)
 	r.Handle("/metrics", promhttp.HandlerFor(o.Metrics, promhttp.HandlerOpts{}))
 	r.Group(func(r chi.Router) {
 		guard := http.NewCrossOriginProtection()
@@ -63,6 +64,17 @@ func New(o Options) http.Handler {
 	})
 	r.NotFound(o.Console.ServeHTTP)
 	return r
+}
+
+// exerciseSchema is for editors of exercise.yaml.
+func exerciseSchema(w http.ResponseWriter, _ *http.Request) {
+	schema, err := exercise.Schema()
+	if err != nil {
+		Problem(w, http.StatusInternalServerError, "The schema could not be written.")
+		return
+	}
+	w.Header().Set("Content-Type", "application/schema+json")
+	_, _ = w.Write(schema) // whoever asked has gone
 }
 
 // quiet leaves what machines ask all day out of the log.

@@ -324,5 +324,6 @@ func TestOpenAPIAndMetrics(t *testing.T) {
 	require.NoError(t, json.Unmarshal([]byte(get("/api/openapi.json")), &document))
 	assert.Equal(t, "3.1.0", document.OpenAPI)
 	assert.Contains(t, document.Paths, "/api/exercises/{name}/handins")
+	assert.Contains(t, get("/api/exercise.schema.json"), `"title": "Celandine exercise"`)
 	assert.Contains(t, get("/metrics"), "celandine_handins_waiting 0")
 }
