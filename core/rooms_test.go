@@ -28,6 +28,7 @@ var mayImport = map[string][]string{
 	"core/exercise": {"core/signal", "core/source"},
 	"core/grade":    {"core/exercise", "core/machine", "core/signal", "core/explain"},
 	"core/explain":  {"core/machine", "core/signal"},
+	"core/live":     {"core/explain", "core/machine", "core/signal"},
 	"core/drawing":  {"core/syntax", "core/signal"},
 	"client":        {},
 	"report":        {"core"},

@@ -26,7 +26,7 @@ func alongside(t require.TestingT, text string, script *signal.Trace) {
 func along(t require.TestingT, text string, script *signal.Trace, code *Code, program *check.Program, prepare func(*Machine)) {
 	events, err := code.events(script)
 	require.NoError(t, err)
-	p := &player{m: code.Start(script.Period), recorder: &recorder{}, events: events}
+	p := &player{m: code.Start(script.Period), recorder: &Recorder{}, events: events}
 	prepare(p.m)
 	o := NewObserver(program, script.Period)
 	for scan := range script.Scans {

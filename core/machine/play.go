@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"fmt"
 	"sort"
+	"time"
 
 	"celandine/core/check"
 	"celandine/core/signal"
@@ -38,7 +39,7 @@ func (c *Code) Before(script *signal.Trace, scan int) (*Machine, *Fault, error) 
 	if err != nil {
 		return nil, nil, err
 	}
-	p := &player{m: c.Start(script.Period), recorder: &recorder{}, events: events, scans: scan}
+	p := &player{m: c.Start(script.Period), recorder: &Recorder{}, events: events, scans: scan}
 	if fault := p.skip(); fault != nil {
 		return nil, fault, nil
 	}
@@ -53,7 +54,7 @@ func (c *Code) Visit(script *signal.Trace, scans int, visit func(*Machine)) erro
 	if err != nil {
 		return err
 	}
-	p := &player{m: c.Start(script.Period), recorder: &recorder{}, events: events, scans: scans, visit: visit}
+	p := &player{m: c.Start(script.Period), recorder: &Recorder{}, events: events, scans: scans, visit: visit}
 	p.skip() // a fault ends it
 	return nil
 }
@@ -61,14 +62,14 @@ func (c *Code) Visit(script *signal.Trace, scans int, visit func(*Machine)) erro
 // player plays one script.
 type player struct {
 	m        *Machine
-	recorder *recorder
+	recorder *Recorder
 	events   []event
 	scans    int
 	visit    func(*Machine)
 }
 
 func (c *Code) play(script *signal.Trace, watch []string, how func(*player) *Fault) (*Run, *Machine, error) {
-	r, err := newRecorder(c, script, watch)
+	r, err := NewRecorder(c, script.Period, watch)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -77,9 +78,10 @@ func (c *Code) play(script *signal.Trace, watch []string, how func(*player) *Fau
 		return nil, nil, err
 	}
 	p := &player{m: c.Start(script.Period), recorder: r, events: events, scans: script.Scans}
-	run := &Run{Trace: r.trace}
+	run := &Run{Trace: r.Trace}
+	r.Trace.Scans = script.Scans
 	if run.Fault = how(p); run.Fault != nil {
-		r.trace.Scans = run.Fault.Scan
+		r.Trace.Scans = run.Fault.Scan
 	}
 	return run, p.m, nil
 }
@@ -93,7 +95,7 @@ func (p *player) one(scan int) *Fault {
 	if fault := p.m.Scan(); fault != nil {
 		return fault
 	}
-	p.recorder.record(p.m, scan)
+	p.recorder.Record(p.m, scan)
 	return nil
 }
 
@@ -153,7 +155,7 @@ func (p *player) skip() *Fault {
 		for range 2 {
 			scan++
 			probe.advance(1)
-			p.recorder.record(p.m, scan)
+			p.recorder.Record(p.m, scan)
 		}
 		probe.advance(n - 2)
 		p.recorder.advance(n - 2)
@@ -212,9 +214,10 @@ func (c *Code) act(act signal.Act, script *signal.Trace) (event, error) {
 	return e, nil
 }
 
-// recorder appends to a column only when its value is not the one foreseen.
-type recorder struct {
-	trace *signal.Trace
+// A Recorder keeps what watched values were, scan by scan. It appends to a column only when its value is not
+// the one foreseen.
+type Recorder struct {
+	Trace *signal.Trace
 	bits  []watched
 	words []watchedWord
 	texts []watched
@@ -233,15 +236,16 @@ type watchedWord struct {
 	slope    int64
 }
 
-func newRecorder(c *Code, script *signal.Trace, watch []string) (*recorder, error) {
-	r := &recorder{trace: &signal.Trace{Period: script.Period, Scans: script.Scans}}
+// NewRecorder returns a recorder of the values named; an unknown name is an error.
+func NewRecorder(c *Code, period time.Duration, watch []string) (*Recorder, error) {
+	r := &Recorder{Trace: &signal.Trace{Period: period}}
 	for _, name := range watch {
 		slot, ok := c.Slot(name)
 		if !ok {
 			return nil, fmt.Errorf("there is nothing named %s to watch", name)
 		}
 		w := watched{slot.index, &signal.Column{Name: slot.Name, Kind: slot.Type.Kind()}}
-		r.trace.Columns = append(r.trace.Columns, w.column)
+		r.Trace.Columns = append(r.Trace.Columns, w.column)
 		switch slot.Type.Class {
 		case check.Boolean:
 			r.bits = append(r.bits, w)
@@ -254,14 +258,15 @@ func newRecorder(c *Code, script *signal.Trace, watch []string) (*recorder, erro
 	return r, nil
 }
 
-func (r *recorder) record(m *Machine, scan int) {
+// Record notes the values at the end of a scan. Scans are recorded in order, from any one on.
+func (r *Recorder) Record(m *Machine, scan int) {
 	if len(r.bits) > 0 {
 		r.recordBits(m.bits[:m.code.live.bit], scan)
 	}
 	for i := range r.words {
 		w := &r.words[i]
 		v := m.words[w.index]
-		if v == w.foreseen && scan > 0 {
+		if v == w.foreseen && len(w.column.Segments) > 0 {
 			w.foreseen += w.slope
 			continue
 		}
@@ -276,12 +281,13 @@ func (r *recorder) record(m *Machine, scan int) {
 }
 
 // recordBits looks at each bit only when any has changed.
-func (r *recorder) recordBits(bits []byte, scan int) {
-	if scan > 0 && bytes.Equal(bits, r.image) {
+func (r *Recorder) recordBits(bits []byte, scan int) {
+	first := r.image == nil
+	if !first && bytes.Equal(bits, r.image) {
 		return
 	}
 	for _, w := range r.bits {
-		if scan == 0 || bits[w.index] != r.image[w.index] {
+		if first || bits[w.index] != r.image[w.index] {
 			w.column.Append(scan, int64(bits[w.index]))
 		}
 	}
@@ -289,7 +295,7 @@ func (r *recorder) recordBits(bits []byte, scan int) {
 }
 
 // advance moves what is foreseen on by scans that go as foreseen.
-func (r *recorder) advance(n int) {
+func (r *Recorder) advance(n int) {
 	for i := range r.words {
 		r.words[i].foreseen += r.words[i].slope * int64(n)
 	}

@@ -191,3 +191,12 @@ func faultOf(scan int, why stop, at source.Span) *Fault {
 	}
 	return f
 }
+
+// Forced lists the names that forces hold, in the order in which they began.
+func (m *Machine) Forced() []string {
+	names := make([]string, len(m.forces))
+	for i, f := range m.forces {
+		names[i] = f.slot.Name
+	}
+	return names
+}

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 
+	"celandine/core/check"
 	"celandine/core/source"
 )
 
@@ -119,8 +120,8 @@ func (c *Code) steady() bool {
 }
 
 // Replace goes on with another program: values whose name and type are in both
-// are kept, timers and counters with their whole state, and the rest begins as declared. Forces stay on
-// the names that there still are.
+// are kept, timers and counters with their whole state, and the rest begins as declared. The memory of an edge is kept
+// where the edge is written the same. Forces stay on the names that there still are.
 func (m *Machine) Replace(code *Code) {
 	next := code.Start(m.period)
 	next.scan = m.scan
@@ -137,6 +138,12 @@ func (m *Machine) Replace(code *Code) {
 		copy(next.words[r.at.word:r.at.word+size.word], m.words[old.at.word:])
 		copy(next.texts[r.at.text:r.at.text+size.text], m.texts[old.at.text:])
 	}
+	before := m.code.edges()
+	for key, at := range code.edges() {
+		if old, ok := before[key]; ok {
+			copy(next.bits[at:at+pair], m.bits[old:])
+		}
+	}
 	forces := m.forces
 	*m = *next
 	for _, f := range forces {
@@ -144,4 +151,23 @@ func (m *Machine) Replace(code *Code) {
 			m.Force(slot, f.value)
 		}
 	}
+}
+
+// edgeKey names the hidden memory of an edge: the text of its contact or coil, and which of the same it is.
+type edgeKey struct {
+	unit, text string
+	nth        int
+}
+
+func (c *Code) edges() map[edgeKey]uint32 {
+	found, count := map[edgeKey]uint32{}, map[edgeKey]int{}
+	for _, v := range c.program.Variables {
+		if !v.Hidden || v.Role == check.System {
+			continue
+		}
+		key := edgeKey{unit: v.Unit, text: v.Span.Text()}
+		count[key]++
+		found[edgeKey{v.Unit, key.text, count[key]}] = c.places[v].bit
+	}
+	return found
 }

@@ -1,0 +1,251 @@
+// Package live is a bench: a program at work on inputs that a person works by hand.
+//
+// In come a compiled program and what is done to it: devices set, values forced and written, scans run ([Bench.Run]). Every scan
+// is recorded, and a snapshot is kept every so often, so that any scan can be looked at again with the power in its rungs
+// ([Bench.Look]). What was done by hand can be had as a script. The program can be exchanged while it runs ([Bench.Replace]): values of
+// names that stay are kept. It knows no screen and no clock: whoever drives it says how many scans to run.
+package live
+
+import (
+	"fmt"
+	"time"
+
+	"celandine/core/check"
+	"celandine/core/explain"
+	"celandine/core/machine"
+	"celandine/core/signal"
+	"celandine/core/source"
+)
+
+// between is the number of scans from snapshot to snapshot.
+const between = 256
+
+// A Bench is one program at work.
+type Bench struct {
+	program   *check.Program
+	code      *machine.Code
+	machine   *machine.Machine
+	recorder  *machine.Recorder
+	snapshots []machine.Snapshot
+	begun     int           // the scan at which this program took over
+	script    *signal.Trace // what was done since
+	fault     *machine.Fault
+	devices   map[string]explain.Device
+}
+
+// New puts a program on the bench with every input at rest.
+func New(program *check.Program, code *machine.Code, period time.Duration, devices map[string]explain.Device) (*Bench, error) {
+	b := &Bench{program: program, code: code, machine: code.Start(period), devices: devices, script: &signal.Trace{Period: period}}
+	return b, b.record()
+}
+
+func (b *Bench) record() error {
+	r, err := machine.NewRecorder(b.code, b.script.Period, b.code.Names())
+	if err != nil {
+		return fmt.Errorf("recording: %w", err)
+	}
+	b.recorder, b.snapshots, b.begun = r, nil, b.machine.Scans()
+	return nil
+}
+
+// Scans is the number of scans run since the start.
+func (b *Bench) Scans() int { return b.machine.Scans() }
+
+// First is the first scan that can be looked at: programs that were exchanged are forgotten.
+func (b *Bench) First() int { return b.begun }
+
+// Fault is why the program stopped, or nil.
+func (b *Bench) Fault() *machine.Fault { return b.fault }
+
+// Do sets, forces, releases or writes a value from the next scan on. Set is [signal.Write].
+func (b *Bench) Do(verb, name string, value int64) error {
+	slot, ok := b.code.Slot(name)
+	if !ok {
+		return fmt.Errorf("there is nothing named %s. %s", name, source.Meant(name, b.code.Names()))
+	}
+	act := signal.Act{Scan: b.machine.Scans(), Verb: verb, Name: slot.Name}
+	switch verb {
+	case signal.Force:
+		b.machine.Force(slot, value)
+	case signal.Unforce:
+		b.machine.Release(slot)
+	default:
+		b.machine.Write(slot, value)
+	}
+	if verb != signal.Unforce {
+		act.Value = slot.Type.Kind().Format(value)
+	}
+	b.script.Acts = append(b.script.Acts, act)
+	return nil
+}
+
+// Run runs scans until there are that many more, or a fault.
+func (b *Bench) Run(scans int) {
+	for range scans {
+		if b.fault != nil {
+			return
+		}
+		scan := b.machine.Scans()
+		if (scan-b.begun)%between == 0 {
+			b.snapshots = append(b.snapshots, b.machine.Snapshot())
+		}
+		if b.fault = b.machine.Scan(); b.fault != nil {
+			return
+		}
+		b.recorder.Record(b.machine, scan)
+		b.recorder.Trace.Scans = scan + 1
+		b.script.Scans = scan + 1
+	}
+}
+
+// Trace is every value at every scan since this program took over.
+func (b *Bench) Trace() *signal.Trace { return b.recorder.Trace }
+
+// Replace goes on with another program, keeping the values of names whose type is the same.
+func (b *Bench) Replace(program *check.Program, code *machine.Code) error {
+	b.machine.Replace(code)
+	b.program, b.code, b.fault = program, code, nil
+	return b.record()
+}
+
+// Released lets go of every force.
+func (b *Bench) Release() error {
+	for _, name := range b.machine.Forced() {
+		if err := b.Do(signal.Unforce, name, 0); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Forced lists the names that are held by force.
+func (b *Bench) Forced() []string { return b.machine.Forced() }
+
+// Value is a name's value at the end of a scan.
+func (b *Bench) Value(name string, scan int) (value int64, kind signal.Kind, ok bool) {
+	c := b.recorder.Trace.Column(name)
+	if c == nil || scan < b.begun || scan >= b.machine.Scans() {
+		return 0, 0, false
+	}
+	return c.At(scan), c.Kind, true
+}
+
+// A Flow is the power at an element of a rung: before it and behind it. Start is where its text begins.
+type Flow struct {
+	Start   int
+	In, Out bool
+	Value   bool // of a coil: what it wrote; of a contact: what it read
+}
+
+// Look returns the power at every element of every rung in a scan.
+func (b *Bench) Look(scan int) []Flow {
+	if scan < b.begun || scan >= b.machine.Scans() || len(b.snapshots) == 0 {
+		return nil
+	}
+	again := b.code.Start(b.script.Period)
+	n := (scan - b.begun) / between
+	again.Restore(b.snapshots[n])
+	done := b.begun + n*between
+	for ; ; done++ {
+		b.redo(again, done)
+		if done == scan {
+			break
+		}
+		if again.Scan() != nil {
+			return nil
+		}
+	}
+	w := &watcher{}
+	o := again.Observe()
+	o.Watch(w)
+	o.Scan()
+	return w.flows
+}
+
+// redo does again what was done before a scan. A snapshot already holds what was done before its own.
+func (b *Bench) redo(m *machine.Machine, scan int) {
+	if (scan-b.begun)%between == 0 {
+		return
+	}
+	for _, act := range b.script.Acts {
+		if act.Scan != scan {
+			continue
+		}
+		slot, ok := b.code.Slot(act.Name)
+		if !ok {
+			continue
+		}
+		value, _ := slot.Type.Kind().Parse(act.Value)
+		switch act.Verb {
+		case signal.Force:
+			m.Force(slot, value)
+		case signal.Unforce:
+			m.Release(slot)
+		default:
+			m.Write(slot, value)
+		}
+	}
+}
+
+type watcher struct{ flows []Flow }
+
+func (w *watcher) Begin(any)                        {}
+func (w *watcher) End()                             {}
+func (w *watcher) Value(check.Expr, string, int64)  {}
+func (w *watcher) Wrote(string, source.Span, int64) {}
+
+func (w *watcher) Power(e check.Element, in, out bool) {
+	f := Flow{In: in, Out: out}
+	switch e := e.(type) {
+	case *check.Contact:
+		f.Start = e.At.Start
+	case *check.Coil:
+		f.Start = e.At.Start
+	case *check.BlockBox:
+		f.Start = e.Call.At.Start
+	case *check.FunctionBox:
+		f.Start = e.At.Start
+	default:
+		return
+	}
+	w.flows = append(w.flows, f)
+}
+
+// Why explains a value at a scan. It needs the program to have run from scan 0.
+func (b *Bench) Why(name string, scan int) (*explain.Why, error) {
+	if b.begun > 0 {
+		return nil, fmt.Errorf("the program was changed at scan %d; restart the bench to ask why", b.begun)
+	}
+	asker, err := explain.New(b.program, b.code, b.Script(), b.devices)
+	if err != nil {
+		return nil, err
+	}
+	return asker.Why(name, scan)
+}
+
+// Script is what was done by hand, as a script that does the same.
+func (b *Bench) Script() *signal.Trace {
+	t := &signal.Trace{Period: b.script.Period, Scans: b.script.Scans}
+	changes := map[string][]signal.Change{}
+	for _, name := range b.code.Inputs() {
+		slot, _ := b.code.Slot(name)
+		changes[name] = []signal.Change{{Value: b.code.Start(b.script.Period).Read(slot)}}
+	}
+	for _, act := range b.script.Acts {
+		slot, ok := b.code.Slot(act.Name)
+		if !ok {
+			continue
+		}
+		if !slot.Input || act.Verb != signal.Write {
+			t.Acts = append(t.Acts, act)
+			continue
+		}
+		value, _ := slot.Type.Kind().Parse(act.Value)
+		changes[slot.Name] = append(changes[slot.Name], signal.Change{Scan: act.Scan, Value: value})
+	}
+	for _, name := range b.code.Inputs() {
+		slot, _ := b.code.Slot(name)
+		t.Columns = append(t.Columns, signal.Steps(name, slot.Type.Kind(), changes[slot.Name]))
+	}
+	return t
+}

@@ -1,0 +1,142 @@
+package live_test
+
+import (
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"celandine/core/check"
+	"celandine/core/live"
+	"celandine/core/machine"
+	"celandine/core/signal"
+	"celandine/core/source"
+)
+
+const mist = `PROGRAM p
+VAR_INPUT mist_on, mist_off : BOOL; END_VAR
+VAR_OUTPUT mist_valve, pulse : BOOL; END_VAR
+VAR settle : TON; presses : INT; END_VAR
+LADDER
+RUNG { [mist_on] | [mist_valve] } -- [/mist_off] -- (mist_valve);
+RUNG [P mist_on] -- { (pulse) | ADD(presses, 1) => presses };
+RUNG [mist_valve] -- settle(PT := T#5s);
+END_LADDER
+END_PROGRAM
+`
+
+func build(t *testing.T, text string) (*check.Program, *machine.Code) {
+	program, problems := check.Files([]*source.File{source.NewFile("p", text)}, nil)
+	require.NotNil(t, program, "%v", problems)
+	code, _ := machine.Compile(program)
+	require.NotNil(t, code)
+	return program, code
+}
+
+func bench(t *testing.T, text string) *live.Bench {
+	program, code := build(t, text)
+	b, err := live.New(program, code, 10*time.Millisecond, nil)
+	require.NoError(t, err)
+	return b
+}
+
+func value(t *testing.T, b *live.Bench, name string, scan int) int64 {
+	v, _, ok := b.Value(name, scan)
+	require.True(t, ok, "%s at %d", name, scan)
+	return v
+}
+
+// A press of one scan is there to be looked at, whenever.
+func TestEveryScanIsThere(t *testing.T) {
+	b := bench(t, mist)
+	b.Run(300)
+	require.NoError(t, b.Do(signal.Write, "mist_on", 1))
+	b.Run(1)
+	require.NoError(t, b.Do(signal.Write, "mist_on", 0))
+	b.Run(700)
+	assert.Equal(t, []int64{0, 1, 0}, []int64{value(t, b, "pulse", 299), value(t, b, "pulse", 300), value(t, b, "pulse", 301)})
+	assert.Equal(t, int64(1), value(t, b, "mist_valve", 1000))
+	assert.Equal(t, int64(5e9), value(t, b, "settle.ET", 900))
+}
+
+// Looking at a scan again shows the power that there was.
+func TestLookAtAnyScan(t *testing.T) {
+	b := bench(t, mist)
+	on := func(v int64) { require.NoError(t, b.Do(signal.Write, "mist_on", v)) }
+	b.Run(5)
+	on(1)
+	b.Run(1)
+	on(0)
+	b.Run(600)
+	passes := func(scan, at int) bool { return b.Look(scan)[at].Out }
+	assert.True(t, passes(5, 0), "mist_on at its scan")
+	assert.False(t, passes(6, 0))
+	assert.True(t, passes(6, 1), "held in")
+	assert.True(t, passes(5, 4), "the edge, for one scan")
+	assert.False(t, passes(6, 4))
+	assert.True(t, passes(550, 1))
+	assert.Nil(t, b.Look(606), "a scan that is not there yet")
+}
+
+func TestReplaceKeepsValues(t *testing.T) {
+	b := bench(t, mist)
+	require.NoError(t, b.Do(signal.Write, "mist_on", 1))
+	b.Run(50)
+	program, code := build(t, mist+"// the same, and more\n")
+	require.NoError(t, b.Replace(program, code))
+	b.Run(10)
+	assert.Equal(t, 50, b.First())
+	assert.Equal(t, int64(1), value(t, b, "presses", 59))
+	assert.Equal(t, int64(590e6), value(t, b, "settle.ET", 59))
+	assert.NotNil(t, b.Look(55))
+	_, err := b.Why("mist_valve", 55)
+	assert.ErrorContains(t, err, "was changed at scan 50")
+}
+
+func TestForcesAreInSightAndLetGo(t *testing.T) {
+	b := bench(t, mist)
+	require.NoError(t, b.Do(signal.Force, "mist_valve", 1))
+	b.Run(3)
+	assert.Equal(t, []string{"mist_valve"}, b.Forced())
+	require.NoError(t, b.Do(signal.Write, "mist_off", 1))
+	b.Run(3)
+	assert.Equal(t, int64(1), value(t, b, "mist_valve", 5))
+	require.NoError(t, b.Release())
+	b.Run(1)
+	assert.Empty(t, b.Forced())
+	assert.Equal(t, int64(0), value(t, b, "mist_valve", 6))
+	assert.ErrorContains(t, b.Do(signal.Force, "mist_vale", 1), "Did you mean mist_valve?")
+}
+
+// What was done by hand, as a script, does the same again.
+func TestScriptDoesTheSame(t *testing.T) {
+	b := bench(t, mist)
+	for i := range 40 {
+		require.NoError(t, b.Do(signal.Write, "mist_on", int64(i/3%2)))
+		require.NoError(t, b.Do(signal.Write, "mist_off", int64(i/7%2)))
+		if i == 20 {
+			require.NoError(t, b.Do(signal.Write, "presses", 100))
+		}
+		b.Run(i % 5)
+	}
+	_, code := build(t, mist)
+	run, err := code.Play(b.Script(), code.Names())
+	require.NoError(t, err)
+	for i, c := range run.Trace.Columns {
+		assert.Equal(t, c.Changes(0, b.Scans()), b.Trace().Columns[i].Changes(0, b.Scans()), c.Name)
+	}
+	why, err := b.Why("mist_valve", b.Scans()-1)
+	require.NoError(t, err)
+	assert.NotEmpty(t, why.Short)
+}
+
+func TestAFaultStopsTheBench(t *testing.T) {
+	b := bench(t, "PROGRAM p\nVAR_INPUT n : INT := 1; END_VAR\nVAR_OUTPUT q : INT; END_VAR\nq := 10 / n;\nEND_PROGRAM\n")
+	b.Run(5)
+	require.NoError(t, b.Do(signal.Write, "n", 0))
+	b.Run(5)
+	require.NotNil(t, b.Fault())
+	assert.Equal(t, "divide", b.Fault().Code)
+	assert.Equal(t, 5, b.Scans())
+}
