@@ -8,8 +8,8 @@
 
 SHELL := /bin/bash
 export PATH := $(CURDIR)/.tools/bin:$(PATH)
-console := $(shell find web/src web/public web/index.html web/*.config.* web/tsconfig.json web/package-lock.json -type f 2>/dev/null)
-sources := $(shell find cmd cli client core service web -name '*.go' -o -name '*.sql' 2>/dev/null | grep -v node_modules)
+console := $(shell find web/src web/public web/index.html web/vite.config.ts web/svelte.config.js web/tsconfig.json web/package-lock.json -type f -not -name celandine.wasm -not -name wasm_exec.js 2>/dev/null)
+sources := $(shell find cmd cli client core desk folder report service web -name '*.go' -o -name '*.sql' 2>/dev/null | grep -v node_modules)
 
 .PHONY: help demo test build console tools screenshots reset bench
 help:
@@ -23,7 +23,14 @@ web/node_modules/.package-lock.json: web/package.json web/package-lock.json
 	@cd web && npm ci --no-audit --no-fund --no-update-notifier --loglevel=error
 	@touch $@
 
-web/dist/index.html: $(console) web/node_modules/.package-lock.json
+# The core for the browser, and Go's own script that loads it.
+core := $(shell find core desk cmd/celandine-wasm -name '*.go' -not -name '*_test.go')
+web/src/core/celandine.wasm: $(core) go.mod go.sum
+	@echo "Building the core for the browser …"
+	@GOOS=js GOARCH=wasm go build -trimpath -ldflags='-s -w' -o $@ ./cmd/celandine-wasm
+	@cp "$$(go env GOROOT)/lib/wasm/wasm_exec.js" web/src/core/wasm_exec.js
+
+web/dist/index.html: $(console) web/node_modules/.package-lock.json web/src/core/celandine.wasm
 	@echo "Building the console …"
 	@cd web && npx vite build --logLevel warn
 

@@ -53,6 +53,15 @@ type Exercise struct {
 	Graded    []Graded          `json:"graded"`
 	Scenarios []Scenario        `json:"scenarios"`
 	Starters  map[string]string `json:"starters" doc:"A program to begin with, by language."`
+	Tasks     []Task            `json:"tasks" doc:"Which program runs how often; none: every program in every scan."`
+}
+
+// Task is a program that runs every so many scans, or once.
+type Task struct {
+	Program  string `json:"program" example:"slow"`
+	Every    int    `json:"every" example:"10" doc:"Scans."`
+	Priority int    `json:"priority" example:"2"`
+	Once     bool   `json:"once"`
 }
 
 // Point is one wire of the panel.
@@ -64,6 +73,7 @@ type Point struct {
 	Label   string `json:"label" example:"Mist OFF"`
 	Type    string `json:"type" example:"BOOL"`
 	Unit    string `json:"unit,omitempty" example:"0.1 °C"`
+	Initial int64  `json:"initial,omitempty" doc:"The device's state before anything is touched."`
 }
 
 // Graded is a signal that is compared.

@@ -31,12 +31,13 @@ var mayImport = map[string][]string{
 	"core/live":     {"core/explain", "core/machine", "core/signal"},
 	"core/drawing":  {"core/syntax", "core/signal"},
 	"client":        {},
+	"desk":          {"core"},
 	"report":        {"core"},
 	"folder":        {"core/exercise"},
 	"cli":           {"core", "client", "folder", "report"},
 	"service":       {"core", "client", "folder", "service", "web"},
 	"web":           {},
-	"cmd":           {"core", "client", "cli", "service", "web"},
+	"cmd":           {"core", "client", "cli", "desk", "service", "web"},
 	"e2e":           {"service", "e2e"},
 }
 

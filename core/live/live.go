@@ -249,3 +249,16 @@ func (b *Bench) Script() *signal.Trace {
 	}
 	return t
 }
+
+// Parse reads a value of a name as people write it.
+func (b *Bench) Parse(name, text string) (int64, error) {
+	slot, ok := b.code.Slot(name)
+	if !ok {
+		return 0, fmt.Errorf("there is nothing named %s. %s", name, source.Meant(name, b.code.Names()))
+	}
+	v, err := slot.Type.Kind().Parse(text)
+	if err != nil {
+		return 0, fmt.Errorf("%s: %w", name, err)
+	}
+	return v, nil
+}

@@ -226,3 +226,19 @@ func (p *Page) Look(address, path, look string) error {
 		func() error { return chromedp.Do(p.ctx, chromedp.Reload()) },
 	)
 }
+
+// Hold presses the mouse on what has the name and keeps it down until the returned function lets go.
+func (p *Page) Hold(name string) (release func() error, err error) {
+	element := find + "(" + quote(name) + ")"
+	if err := p.until("something named "+name, element); err != nil {
+		return nil, err
+	}
+	at, err := Evaluate[[]float64](p, `(() => { const e = `+element+`; e.scrollIntoView({block: 'nearest'}); const r = e.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2] })()`)
+	if err != nil {
+		return nil, err
+	}
+	mouse := func(kind input.DispatchMouseEventType) error {
+		return chromedp.Do(p.ctx, chromedp.MouseEvent(kind, at[0], at[1], chromedp.Button("left")))
+	}
+	return func() error { return mouse(chromedp.MouseReleased) }, mouse(chromedp.MousePressed)
+}

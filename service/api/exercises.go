@@ -104,13 +104,16 @@ func (s *service) getExercise(ctx context.Context, in *Named) (*body[client.Exer
 func (s *service) learnersView(e *exercise.Exercise, list client.Summary) client.Exercise {
 	out := client.Exercise{
 		Summary: list, Period: signal.FormatClock(e.Period), Languages: e.Languages, Brief: s.briefs.html(e.Brief),
-		Inputs: points(e.Inputs), Outputs: points(e.Outputs), Graded: []client.Graded{}, Scenarios: []client.Scenario{}, Starters: map[string]string{},
+		Inputs: points(e.Inputs), Outputs: points(e.Outputs), Graded: []client.Graded{}, Scenarios: []client.Scenario{}, Starters: map[string]string{}, Tasks: []client.Task{},
 	}
 	for _, g := range e.Graded {
 		out.Graded = append(out.Graded, client.Graded{Signal: g.Signal, Weight: g.Weight})
 	}
 	for _, sc := range e.Scenarios {
 		out.Scenarios = append(out.Scenarios, client.Scenario{Name: sc.Name, Points: number(sc.Points), Shown: sc.Shown})
+	}
+	for _, t := range e.Tasks {
+		out.Tasks = append(out.Tasks, client.Task(t))
 	}
 	for _, st := range e.Starters {
 		out.Starters[st.Language()] = st.Text
@@ -125,7 +128,7 @@ func points(list []exercise.Point) []client.Point {
 		if p.Closed {
 			contact = "closed"
 		}
-		out = append(out, client.Point{Name: p.Name, Address: p.Address, Device: p.Device, Contact: contact, Label: p.Label, Type: p.Type, Unit: p.Unit})
+		out = append(out, client.Point{Name: p.Name, Address: p.Address, Device: p.Device, Contact: contact, Label: p.Label, Type: p.Type, Unit: p.Unit, Initial: p.Initial})
 	}
 	return out
 }

@@ -26,6 +26,7 @@ export interface Point {
   label: string
   type: string
   unit?: string
+  initial?: number
 }
 
 export interface Exercise extends Summary {
@@ -37,6 +38,7 @@ export interface Exercise extends Summary {
   graded: { signal: string; weight: number }[]
   scenarios: { name: string; points: number; shown: boolean }[]
   starters: Record<string, string>
+  tasks: { program: string; every: number; priority: number; once: boolean }[]
 }
 
 export interface Diagnostic {
@@ -58,9 +60,31 @@ export interface Checked {
 
 export type Value = boolean | number | string
 
+/** Why a value was what it was, back along its cause. */
+export interface Why {
+  signal: string
+  scan: number
+  time: string
+  value: string
+  short: string[]
+  steps: WhyStep[]
+}
+
+export interface WhyStep {
+  signal: string
+  value: string
+  scan: number
+  since: number
+  kind: string
+  place?: { file: string; line: number; start: number; end: number; rung?: number; title?: string }
+  elements: { text: string; name: string; state: string; since: number; decides: boolean; start: number; end: number }[]
+  say: string
+}
+
 export interface SignalMark {
   signal: string
   ok: boolean
+  why?: Why
   missing?: string
   difference?: { scan: number; time: string; expected: Value; actual: Value }
 }

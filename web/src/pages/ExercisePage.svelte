@@ -2,6 +2,7 @@
   import { api, type Diagnostic, type Exercise } from '../api'
   import { Draft, type Language } from '../state/draft.svelte'
   import { session } from '../state/session.svelte'
+  import BenchView from '../parts/BenchView.svelte'
   import Diagnostics from '../parts/Diagnostics.svelte'
   import Editor from '../parts/Editor.svelte'
   import Loading from '../parts/Loading.svelte'
@@ -12,6 +13,7 @@
   const opened = $derived(api.exercise(params.name).then((e) => new Draft(e, session.person?.login ?? '')))
   const words: Record<Language, string> = { ladder: 'Ladder', st: 'Structured text' }
   let editor = $state<Editor>()
+  let side = $state<'task' | 'bench'>('task')
 
   const go = (d: Diagnostic) => editor?.go(d.line, d.column)
   const shown = (e: Exercise) => e.scenarios.filter((s) => s.shown).length
@@ -31,6 +33,14 @@
       <span class="opacity-80">{e.topic} · {e.points} points · a scan every {e.period}</span>
     </div>
     <div class="grid gap-6 lg:grid-cols-[minmax(0,5fr)_minmax(0,6fr)]">
+      <div class="flex min-w-0 flex-col gap-4">
+      <div role="tablist" aria-label="Task or bench" class="tabs tabs-box self-start">
+        <button role="tab" class="tab text-base-content" aria-selected={side === 'task'} class:tab-active={side === 'task'} onclick={() => (side = 'task')}>Task</button>
+        <button role="tab" class="tab text-base-content" aria-selected={side === 'bench'} class:tab-active={side === 'bench'} onclick={() => (side = 'bench')}>Bench</button>
+      </div>
+      {#if side === 'bench'}
+        <BenchView {draft} />
+      {:else}
       <section aria-label="The task" class="flex flex-col gap-5">
         <!-- The service renders and sanitizes the brief. -->
         <div class="brief">{@html e.brief}</div>
@@ -43,6 +53,8 @@
         </p>
         <OwnHandins exercise={e.name} />
       </section>
+      {/if}
+      </div>
       <section aria-label="Your program" class="flex flex-col gap-3">
         <div class="flex flex-wrap items-center gap-2">
           <div role="tablist" aria-label="Language" class="tabs tabs-box">

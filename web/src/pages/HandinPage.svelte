@@ -1,6 +1,7 @@
 <script lang="ts">
   import { onDestroy } from 'svelte'
   import { api, follow, type Handin, type ScenarioMark } from '../api'
+  import { Core, type Rung } from '../core/core'
   import { session } from '../state/session.svelte'
   import Diagnostics from '../parts/Diagnostics.svelte'
   import Editor from '../parts/Editor.svelte'
@@ -14,11 +15,22 @@
   let stop = () => {}
   onDestroy(() => stop())
 
+  // The rungs of a ladder, drawn beside the reasons; without the core the words stand alone.
+  let rungs = $state<Rung[]>([])
+  let core: Core | undefined
+  onDestroy(() => core?.end())
+  async function draw(h: Handin) {
+    if (!h.text || !h.result?.scenarios.some((s) => s.signals.some((g) => g.why))) return
+    core ??= new Core()
+    rungs = await core.draw({ file: h.file, text: h.text }).catch(() => [])
+  }
+
   // A page opened before the mark is there waits for it.
   const handin = $derived.by(async () => {
     void again
     const h = await api.handin(params.id)
     stop()
+    void draw(h)
     if (h.state === 'waiting') stop = follow(h.id, (p) => p.state === 'graded' && again++)
     return h
   })
@@ -88,7 +100,7 @@
         </nav>
         {#if scenario}
           {#key scenario.name}
-            <ScenarioDetail mark={scenario} evidence={evidence(h, scenario.name)} ran={!h.result.diagnostics.some((d) => d.severity === 'error')} />
+            <ScenarioDetail mark={scenario} evidence={evidence(h, scenario.name)} {rungs} ran={!h.result.diagnostics.some((d) => d.severity === 'error')} />
           {/key}
         {/if}
       </div>

@@ -1,9 +1,11 @@
 <script lang="ts">
   import type { Evidence, ScenarioMark, SignalMark } from '../api'
   import { wordFor } from '../trace'
+  import type { Rung } from '../core/core'
   import TimingDiagram from './TimingDiagram.svelte'
+  import WhyView from './WhyView.svelte'
 
-  let { mark, evidence, ran }: { mark: ScenarioMark; evidence?: Evidence; ran: boolean } = $props()
+  let { mark, evidence, ran, rungs = [] }: { mark: ScenarioMark; evidence?: Evidence; ran: boolean; rungs?: Rung[] } = $props()
 
   function words(s: SignalMark): string {
     if (s.missing) return s.missing + '.'
@@ -29,7 +31,7 @@
   {:else}
     <ul class="flex flex-col gap-1">
       {#each mark.signals.filter((s) => !s.ok) as s (s.signal)}
-        <li class="border-l-4 border-error pl-3">{words(s)}</li>
+        <li class="flex flex-col gap-2 border-l-4 border-error pl-3"><span>{words(s)}</span>{#if s.why}<WhyView why={s.why} {rungs} />{/if}</li>
       {:else}
         <li class="border-l-4 border-success pl-3">Every graded signal was as expected.</li>
       {/each}

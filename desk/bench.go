@@ -1,0 +1,300 @@
+package desk
+
+import (
+	"errors"
+	"fmt"
+	"strings"
+	"time"
+
+	"celandine/core/check"
+	"celandine/core/live"
+	"celandine/core/machine"
+	"celandine/core/signal"
+)
+
+var errNoBench = errors.New("there is no program on the bench yet")
+
+// put compiles a program for the bench; what is wrong with it is the answer, not an error.
+func (d *Desk) put(argument []byte, take func(*check.Program, *machine.Code) error) (any, error) {
+	in, err := read[program](argument)
+	if err != nil {
+		return nil, err
+	}
+	program, code, problems := d.compile(in)
+	if code != nil {
+		if err := take(program, code); err != nil {
+			return nil, err
+		}
+	}
+	return struct {
+		Runs    bool     `json:"runs"`
+		Summary string   `json:"summary"`
+		Names   []string `json:"names"`
+	}{code != nil, problems.Summary(), namesOf(code)}, nil
+}
+
+func namesOf(code *machine.Code) []string {
+	if code == nil {
+		return []string{}
+	}
+	return code.Names()
+}
+
+func (d *Desk) start(argument []byte) (any, error) {
+	return d.put(argument, func(program *check.Program, code *machine.Code) (err error) {
+		for key, p := range d.inputs {
+			d.states[key], d.broken[key] = p.Initial, false
+		}
+		d.bench, err = live.New(program, code, d.period, d.devices)
+		return err
+	})
+}
+
+func (d *Desk) replace(argument []byte) (any, error) {
+	if d.bench == nil {
+		return d.start(argument)
+	}
+	return d.put(argument, d.bench.Replace)
+}
+
+// device works a device of the panel; the wiring decides the bit.
+func (d *Desk) device(argument []byte) (any, error) {
+	in, err := read[struct {
+		Name   string
+		State  *int64
+		Broken *bool
+	}](argument)
+	if err != nil {
+		return nil, err
+	}
+	key := strings.ToLower(in.Name)
+	p, ok := d.inputs[key]
+	if !ok || d.bench == nil {
+		return nil, fmt.Errorf("there is no device %s on the bench", in.Name)
+	}
+	if in.State != nil {
+		d.states[key] = *in.State
+	}
+	if in.Broken != nil {
+		d.broken[key] = *in.Broken
+	}
+	bit := p.Bit(d.states[key])
+	if d.broken[key] {
+		bit = 0
+	}
+	return struct{}{}, d.bench.Do(signal.Write, p.Name, bit)
+}
+
+// do forces, releases or writes a value, given as people write it.
+func (d *Desk) do(argument []byte) (any, error) {
+	in, err := read[struct{ Verb, Name, Value string }](argument)
+	if err != nil {
+		return nil, err
+	}
+	if d.bench == nil {
+		return nil, errNoBench
+	}
+	v := int64(0)
+	if in.Verb != signal.Unforce {
+		if v, err = d.bench.Parse(in.Name, in.Value); err != nil {
+			return nil, err
+		}
+	}
+	return struct{}{}, d.bench.Do(in.Verb, in.Name, v)
+}
+
+func (d *Desk) release([]byte) (any, error) {
+	if d.bench == nil {
+		return nil, errNoBench
+	}
+	return struct{}{}, d.bench.Release()
+}
+
+// looked is what a page shows of one scan.
+type looked struct {
+	Scan   int               `json:"scan"`
+	Scans  int               `json:"scans"` // run so far
+	First  int               `json:"first"`
+	Time   string            `json:"time"`
+	Values map[string]string `json:"values"`
+	Flows  [][3]int          `json:"flows"` // where an element begins, power in, power out
+	Forced []string          `json:"forced"`
+	Fault  string            `json:"fault"`
+	Line   int               `json:"line"` // of the fault
+}
+
+type lookAt struct {
+	Scans int      // to run first
+	Scan  int      // to look at; -1 is the last
+	Names []string // whose values are shown
+}
+
+func (d *Desk) run(argument []byte) (any, error) {
+	in, err := read[lookAt](argument)
+	if err != nil {
+		return nil, err
+	}
+	if d.bench == nil {
+		return nil, errNoBench
+	}
+	d.bench.Run(min(max(in.Scans, 0), 100_000))
+	in.Scan = -1
+	return d.show(in), nil
+}
+
+func (d *Desk) look(argument []byte) (any, error) {
+	in, err := read[lookAt](argument)
+	if err != nil {
+		return nil, err
+	}
+	if d.bench == nil {
+		return nil, errNoBench
+	}
+	return d.show(in), nil
+}
+
+func (d *Desk) show(in lookAt) looked {
+	b := d.bench
+	scan := in.Scan
+	if scan < 0 || scan >= b.Scans() {
+		scan = b.Scans() - 1
+	}
+	out := looked{Scan: scan, Scans: b.Scans(), First: b.First(), Values: map[string]string{}, Flows: [][3]int{}, Forced: append([]string{}, b.Forced()...)}
+	out.Time = signal.FormatClock(b.Trace().Time(max(scan, 0)))
+	for _, name := range in.Names {
+		if v, kind, ok := b.Value(name, scan); ok {
+			out.Values[name] = spoken(kind, v)
+		}
+	}
+	for _, f := range b.Look(scan) {
+		out.Flows = append(out.Flows, [3]int{f.Start, digit(f.In), digit(f.Out)})
+	}
+	if f := b.Fault(); f != nil {
+		out.Fault = f.Message
+		out.Line, _ = f.Span.File.Position(f.Span.Start)
+	}
+	return out
+}
+
+func digit(b bool) int {
+	if b {
+		return 1
+	}
+	return 0
+}
+
+// spoken writes a value for people: TRUE, 12, 3.2 s.
+func spoken(kind signal.Kind, v int64) string {
+	switch kind {
+	case signal.Bool:
+		if v != 0 {
+			return "TRUE"
+		}
+		return "FALSE"
+	case signal.Time:
+		return signal.FormatClock(time.Duration(v))
+	}
+	return kind.Format(v)
+}
+
+// lane is one signal in a window of scans: from each scan on, its value.
+type lane struct {
+	Name    string     `json:"name"`
+	Bool    bool       `json:"bool"`
+	Changes [][2]int64 `json:"changes"`
+}
+
+// mostChanges bounds what one lane of the strip can show.
+const mostChanges = 2_000
+
+func (d *Desk) trace(argument []byte) (any, error) {
+	in, err := read[struct {
+		Names    []string
+		From, To int
+	}](argument)
+	if err != nil {
+		return nil, err
+	}
+	if d.bench == nil {
+		return nil, errNoBench
+	}
+	lanes := []lane{}
+	for _, name := range in.Names {
+		c := d.bench.Trace().Column(name)
+		if c == nil {
+			continue
+		}
+		l := lane{Name: c.Name, Bool: c.Kind == signal.Bool, Changes: [][2]int64{}}
+		for _, change := range c.Changes(max(in.From, d.bench.First()), min(in.To, d.bench.Scans())) {
+			if len(l.Changes) == mostChanges {
+				break
+			}
+			l.Changes = append(l.Changes, [2]int64{int64(change.Scan), change.Value})
+		}
+		lanes = append(lanes, l)
+	}
+	return lanes, nil
+}
+
+// next finds the nearest scan at which a signal changes, after a scan or, going back, before it; -1 is none.
+func (d *Desk) next(argument []byte) (any, error) {
+	in, err := read[struct {
+		Name string
+		Scan int
+		Back bool
+	}](argument)
+	if err != nil {
+		return nil, err
+	}
+	if d.bench == nil {
+		return nil, errNoBench
+	}
+	found := -1
+	if c := d.bench.Trace().Column(in.Name); c != nil {
+		found = nearest(c.Changes(d.bench.First(), d.bench.Scans()), in.Scan, in.Back)
+	}
+	return struct {
+		Scan int `json:"scan"`
+	}{found}, nil
+}
+
+func nearest(changes []signal.Change, scan int, back bool) int {
+	found := -1
+	for _, change := range changes[min(1, len(changes)):] {
+		if !back && change.Scan > scan {
+			return change.Scan
+		}
+		if back && change.Scan < scan {
+			found = change.Scan
+		}
+	}
+	return found
+}
+
+func (d *Desk) why(argument []byte) (any, error) {
+	in, err := read[struct {
+		Name string
+		Scan int
+	}](argument)
+	if err != nil {
+		return nil, err
+	}
+	if d.bench == nil {
+		return nil, errNoBench
+	}
+	return d.bench.Why(in.Name, in.Scan)
+}
+
+// script writes what was done by hand as a scan table of the inputs.
+func (d *Desk) script([]byte) (any, error) {
+	if d.bench == nil {
+		return nil, errNoBench
+	}
+	var b strings.Builder
+	if err := signal.WriteTable(&b, d.bench.Script(), false); err != nil {
+		return nil, err
+	}
+	return struct {
+		Table string `json:"table"`
+	}{b.String()}, nil
+}

@@ -1,0 +1,211 @@
+// Package desk is what the console asks of the core: check, format, draw, and a bench, each a call with JSON in and JSON out.
+//
+// In comes the name of a call and its argument; out comes its answer, or an error that a person can read. One [Desk] serves
+// one page. It adds nothing to the core, draws nothing and waits for nothing; cmd/celandine-wasm puts it into the browser.
+package desk
+
+import (
+	"encoding/json"
+	"fmt"
+	"strings"
+	"time"
+
+	"celandine/core/check"
+	"celandine/core/drawing"
+	"celandine/core/exercise"
+	"celandine/core/explain"
+	"celandine/core/grade"
+	"celandine/core/live"
+	"celandine/core/machine"
+	"celandine/core/signal"
+	"celandine/core/source"
+	"celandine/core/syntax"
+)
+
+// A Desk holds one exercise's panel and the bench.
+type Desk struct {
+	points  []check.Point
+	inputs  map[string]exercise.Point
+	tasks   []machine.Task
+	period  time.Duration
+	devices map[string]explain.Device
+	graded  []string
+	bench   *live.Bench
+	broken  map[string]bool
+	states  map[string]int64
+}
+
+// New returns a desk with no panel.
+func New() *Desk {
+	return &Desk{period: 10 * time.Millisecond, inputs: map[string]exercise.Point{}, broken: map[string]bool{}, states: map[string]int64{}}
+}
+
+// Call answers one call.
+func (d *Desk) Call(name string, argument []byte) ([]byte, error) {
+	calls := map[string]func([]byte) (any, error){
+		"open": d.open, "check": d.check, "format": d.format, "draw": d.draw, "grade": d.grade,
+		"start": d.start, "replace": d.replace, "device": d.device, "do": d.do, "release": d.release,
+		"run": d.run, "look": d.look, "trace": d.trace, "next": d.next, "why": d.why, "script": d.script,
+	}
+	call := calls[name]
+	if call == nil {
+		return nil, fmt.Errorf("the core has no call %s", name)
+	}
+	answer, err := call(argument)
+	if err != nil {
+		return nil, err
+	}
+	return json.Marshal(answer)
+}
+
+func read[T any](argument []byte) (in T, err error) {
+	if err := json.Unmarshal(argument, &in); err != nil {
+		return in, fmt.Errorf("reading the call: %w", err)
+	}
+	return in, nil
+}
+
+type point struct {
+	Name, At, Device, Contact, Label, Type string
+	Initial                                int64
+}
+
+func (d *Desk) open(argument []byte) (any, error) {
+	in, err := read[struct {
+		Period          string
+		Inputs, Outputs []point
+		Graded          []struct{ Signal string }
+		Tasks           []machine.Task
+	}](argument)
+	if err != nil {
+		return nil, err
+	}
+	*d = *New()
+	if d.period, err = signal.ParseTime(strings.ReplaceAll(in.Period, " ", "")); err != nil {
+		return nil, err
+	}
+	e := &exercise.Exercise{}
+	take := func(list []point) (out []exercise.Point) {
+		for _, p := range list {
+			out = append(out, exercise.Point{Name: p.Name, Address: p.At, Device: p.Device, Closed: p.Contact == "closed", Label: p.Label, Type: p.Type, Initial: p.Initial})
+		}
+		return out
+	}
+	e.Inputs, e.Outputs = take(in.Inputs), take(in.Outputs)
+	d.points, d.devices, d.tasks = grade.Points(e), grade.Devices(e), in.Tasks
+	for _, p := range e.Inputs {
+		d.inputs[strings.ToLower(p.Name)] = p
+		d.states[strings.ToLower(p.Name)] = p.Initial
+	}
+	for _, g := range in.Graded {
+		d.graded = append(d.graded, g.Signal)
+	}
+	return struct{}{}, nil
+}
+
+type program struct{ File, Text string }
+
+type checked struct {
+	Diagnostics source.List `json:"diagnostics"`
+	Summary     string      `json:"summary"`
+	Missing     []string    `json:"missing"`
+}
+
+func (d *Desk) check(argument []byte) (any, error) {
+	in, err := read[program](argument)
+	if err != nil {
+		return nil, err
+	}
+	_, code, problems := d.compile(in)
+	out := checked{append(source.List{}, problems...), problems.Summary(), []string{}}
+	if code == nil {
+		return out, nil
+	}
+	for _, name := range d.graded {
+		if _, ok := code.Slot(name); !ok {
+			out.Missing = append(out.Missing, "the program has nothing named "+name)
+		}
+	}
+	return out, nil
+}
+
+func (d *Desk) compile(in program) (*check.Program, *machine.Code, source.List) {
+	program, code, problems := grade.Compile([]*source.File{source.NewFile(in.File, in.Text)}, d.points)
+	if code == nil || len(d.tasks) == 0 {
+		return program, code, problems
+	}
+	scheduled, err := code.Schedule(d.tasks)
+	if err != nil {
+		problems.Add(source.Error, "tasks", program.Units[0].Tree.Name.Span, "Name the programs as the exercise does.", "The exercise runs its programs as tasks: %v.", err)
+		return nil, nil, problems
+	}
+	return program, scheduled, problems
+}
+
+func (d *Desk) format(argument []byte) (any, error) {
+	in, err := read[program](argument)
+	if err != nil {
+		return nil, err
+	}
+	tree, problems := syntax.Parse(source.NewFile(in.File, in.Text))
+	if problems.HasErrors() {
+		return nil, fmt.Errorf("mend the errors first: %s", problems[0].Message)
+	}
+	return struct {
+		Text string `json:"text"`
+	}{syntax.Print(tree)}, nil
+}
+
+// rung is a drawn rung with its place in the text.
+type rung struct {
+	drawing.Rung
+	Unit       string
+	Line       int
+	Start, End int
+}
+
+// draw lays out the ladders of a text as far as it can be read.
+func (d *Desk) draw(argument []byte) (any, error) {
+	in, err := read[program](argument)
+	if err != nil {
+		return nil, err
+	}
+	tree, _ := syntax.Parse(source.NewFile(in.File, in.Text))
+	rungs := []rung{}
+	if tree == nil {
+		return rungs, nil
+	}
+	for _, u := range tree.Units {
+		body, ok := u.Body.(*syntax.Ladder)
+		if !ok {
+			continue
+		}
+		for i, r := range drawing.Ladder(body, drawing.InstanceTypes(u)) {
+			at := body.Rungs[i].Span
+			line, _ := at.File.Position(at.Start)
+			rungs = append(rungs, rung{r, u.Name.Text, line, at.Start, at.End})
+		}
+	}
+	return rungs, nil
+}
+
+// grade marks a hand-in against a whole exercise folder, as the service does.
+func (d *Desk) grade(argument []byte) (any, error) {
+	in, err := read[struct {
+		Files map[string][]byte
+		program
+	}](argument)
+	if err != nil {
+		return nil, err
+	}
+	e, problems := exercise.Read(in.Files)
+	if e == nil {
+		return nil, fmt.Errorf("%v", problems[0])
+	}
+	g, problems := grade.Prepare(e)
+	if g == nil {
+		return nil, fmt.Errorf("%v", problems[0])
+	}
+	r, _ := g.Grade(in.File, []*source.File{source.NewFile(in.File, in.Text)})
+	return r, nil
+}

@@ -1,0 +1,136 @@
+package e2e
+
+import (
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"celandine/e2e/browser"
+	"celandine/service/servicetest"
+)
+
+const rightMist = `PROGRAM mist_hold_in
+LADDER
+RUNG 'Mist' { [mist_on] | [mist_valve] } -- [mist_off] -- (mist_valve);
+END_LADDER
+END_PROGRAM
+`
+
+// picture keeps what is seen where CELANDINE_PICTURES says.
+func picture(t *testing.T, p *browser.Page, name string) {
+	if dir := os.Getenv("CELANDINE_PICTURES"); dir != "" {
+		png, err := p.Picture()
+		require.NoError(t, err)
+		require.NoError(t, os.WriteFile(filepath.Join(dir, name+".png"), png, 0o644))
+	}
+}
+
+func onBench(t *testing.T, exercise, words, text string) *browser.Page {
+	s := servicetest.Start(t, true)
+	p := open(t)
+	require.NoError(t, p.SignIn(s.URL, "liam", servicetest.Password))
+	require.NoError(t, p.Look(s.URL, "#/exercise/"+exercise, "light"))
+	require.NoError(t, p.See(words))
+	require.NoError(t, p.Write(text))
+	require.NoError(t, p.Click("Bench"))
+	require.NoError(t, p.See("Now: scan 0"))
+	return p
+}
+
+// output is the word under a lamp or valve.
+func output(t *testing.T, p *browser.Page, name string) string {
+	lines, err := p.Lines("[data-output=" + name + "]")
+	require.NoError(t, err)
+	return strings.Join(lines, " ")
+}
+
+// A button is held while the mouse is, the valve holds itself, and the drawing shows where the power goes.
+func TestBenchPressAndSee(t *testing.T) {
+	p := onBench(t, "mist-hold-in", "Wiring", rightMist)
+	assert.Contains(t, output(t, p, "mist_valve"), "shut")
+	assert.Contains(t, output(t, p, "mist_valve"), "FALSE")
+	require.NoError(t, p.See("mist_off TRUE"), "normally closed: TRUE at rest")
+
+	require.NoError(t, p.Click("Run"))
+	require.NoError(t, p.See("Pause"))
+	release, err := p.Hold("Mist ON")
+	require.NoError(t, err)
+	require.NoError(t, p.See("mist_on TRUE"))
+	picture(t, p, "bench-pressed")
+	require.NoError(t, release())
+	require.NoError(t, p.See("mist_on FALSE"))
+	assert.Contains(t, output(t, p, "mist_valve"), "open")
+	held, err := browser.Evaluate[bool](p, `[...document.querySelectorAll('.rung g')].some((g) => g.getAttribute('aria-label') === 'contact mist_valve, passes power')`)
+	require.NoError(t, err)
+	assert.True(t, held)
+
+	// A broken wire stops it.
+	require.NoError(t, p.ClickSelector("ul[aria-label=Inputs] li:nth-child(2) .checkbox"))
+	require.NoError(t, p.See("mist_off FALSE"))
+	require.NoError(t, p.See("shut"))
+	require.NoError(t, p.Click("Pause"))
+}
+
+// A pulse of one scan is marked, can be gone to, and the drawing shows that scan.
+func TestBenchBackToAPulse(t *testing.T) {
+	p := onBench(t, "tray-pulses", "exactly one scan", "PROGRAM p\nLADDER\nRUNG 'Arrived' [P barrier] -- (tray_arrived);\nRUNG 'Gone' [N barrier] -- (tray_gone);\nEND_LADDER\nEND_PROGRAM\n")
+	require.NoError(t, p.Click("Ten scans"))
+	require.NoError(t, p.See("Now: scan 10"))
+	require.NoError(t, p.ClickSelector("ul[aria-label=Inputs] .toggle"))
+	require.NoError(t, p.Click("Ten scans"))
+	require.NoError(t, p.See("Now: scan 20"))
+	require.NoError(t, p.See("tray_arrived FALSE"))
+	pulses, err := browser.Evaluate[string](p, `document.querySelector('.pulse title').textContent`)
+	require.NoError(t, err)
+	assert.Equal(t, "tray_arrived: TRUE for one scan, 11", pulses)
+	require.NoError(t, p.Click("To the change of tray_arrived before"))
+	require.NoError(t, p.See("Back: scan 12"))
+	require.NoError(t, p.Click("One scan back"))
+	require.NoError(t, p.See("Back: scan 11"))
+	require.NoError(t, p.See("tray_arrived TRUE"))
+	picture(t, p, "bench-back")
+	require.NoError(t, p.ClickSelector("svg[role=slider]"))
+	require.NoError(t, p.Press(kb.ArrowLeft))
+	require.NoError(t, p.Click("To now"))
+	require.NoError(t, p.See("Now: scan 20"))
+}
+
+// A change of the text keeps the values; one with errors leaves the old program running. Forces are in sight and let go together.
+func TestBenchChangeAndForce(t *testing.T) {
+	p := onBench(t, "vent-settle-delay", "five seconds", "PROGRAM p\nVAR settle : TON; END_VAR\nLADDER\nRUNG 'Mist' [mist_switch] -- (mist_valve);\nRUNG 'Vent' [mist_valve] -- settle(PT := T#5s) -- (vent);\nEND_LADDER\nEND_PROGRAM\n")
+	require.NoError(t, p.ClickSelector("ul[aria-label=Inputs] .toggle"))
+	for range 3 {
+		require.NoError(t, p.Click("Ten scans"))
+	}
+	require.NoError(t, p.See("Now: scan 30"))
+	face := "document.querySelector('.face').textContent"
+	shown, err := browser.Evaluate[string](p, face)
+	require.NoError(t, err)
+	assert.Equal(t, "290 ms of 5 s", shown)
+	require.NoError(t, p.Write("PROGRAM p\nVAR settle : TON; END_VAR\nLADDER\nRUNG 'Mist' [mist_switch] -- (mist_valve)\nEND_LADDER\nEND_PROGRAM\n"))
+	require.NoError(t, p.See("the program before it goes on running"))
+	require.NoError(t, p.Write("PROGRAM p\nVAR settle : TON; END_VAR\nLADDER\nRUNG 'Mist' [mist_switch] -- (mist_valve);\nRUNG 'Vent' [mist_valve] -- settle(PT := T#1s) -- (vent);\nEND_LADDER\nEND_PROGRAM\n"))
+	require.NoError(t, p.See("Now: scan 31"))
+	shown, err = browser.Evaluate[string](p, face)
+	require.NoError(t, err)
+	assert.Equal(t, "300 ms of 1 s", shown, "the timer goes on")
+
+	require.NoError(t, p.ClickSelector("section[aria-label='Watch list'] tbody tr:nth-child(3) button"))
+	require.NoError(t, p.See("Forced: vent"))
+	assert.Contains(t, output(t, p, "vent"), "runs")
+	picture(t, p, "bench-forced")
+	require.NoError(t, p.Click("Release all"))
+	require.NoError(t, p.See("vent FALSE"))
+
+	require.NoError(t, p.Click("Restart"))
+	require.NoError(t, p.See("Now: scan 0"))
+	require.NoError(t, p.ClickSelector("section[aria-label='Watch list'] tbody tr:nth-child(3) button:nth-of-type(3)"))
+	require.NoError(t, p.See("Why vent was FALSE at scan 0"))
+	require.NoError(t, p.See("vent never became TRUE"))
+	picture(t, p, "bench-why")
+}

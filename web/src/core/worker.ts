@@ -1,0 +1,33 @@
+// The core, off the main thread. A message is {id, call, argument}; the answer has the same id.
+import './wasm_exec.js'
+import address from './celandine.wasm?url'
+
+declare class Go {
+  importObject: WebAssembly.Imports
+  run(instance: WebAssembly.Instance): Promise<void>
+}
+
+interface Host {
+  celandine?: (call: string, argument: string) => { answer?: string; problem?: string }
+  celandineReady?: () => void
+}
+
+const host = self as unknown as Host
+
+const ready = new Promise<void>((done, fail) => {
+  host.celandineReady = done
+  const go = new Go()
+  WebAssembly.instantiateStreaming(fetch(address), go.importObject)
+    .then(({ instance }) => go.run(instance))
+    .catch(fail)
+})
+
+self.onmessage = async (event: MessageEvent<{ id: number; call: string; argument: string }>) => {
+  const { id, call, argument } = event.data
+  try {
+    await ready
+    self.postMessage({ id, ...host.celandine!(call, argument) })
+  } catch (error) {
+    self.postMessage({ id, problem: 'The core could not be loaded: ' + (error as Error).message })
+  }
+}

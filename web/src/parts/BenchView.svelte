@@ -1,0 +1,69 @@
+<script lang="ts">
+  // The bench: the panel, the drawing alive, the watch list and the trace.
+  import { onDestroy } from 'svelte'
+  import type { Draft } from '../state/draft.svelte'
+  import { Bench, type Speed } from '../state/bench.svelte'
+  import BenchPanel from './BenchPanel.svelte'
+  import RungDrawing from './RungDrawing.svelte'
+  import TraceStrip from './TraceStrip.svelte'
+  import WatchList from './WatchList.svelte'
+  import WhyView from './WhyView.svelte'
+
+  let { draft }: { draft: Draft } = $props()
+  // svelte-ignore state_referenced_locally
+  const bench = new Bench(draft.exercise)
+  onDestroy(() => bench.end())
+  let opened = -1
+  let timer: ReturnType<typeof setTimeout>
+  // A text put in from outside begins anew; one being written follows, a moment after the last key.
+  $effect(() => {
+    const { text, file } = draft
+    if (!bench.ready) return
+    if (draft.opened !== opened) {
+      opened = draft.opened
+      bench.loaded = false
+      void bench.start(file, text)
+      return
+    }
+    clearTimeout(timer)
+    timer = setTimeout(() => void bench.replace(file, text), 400)
+  })
+  const speeds: Speed[] = ['scan a second', 'a tenth', 'real', 'ten times']
+  const words: Record<Speed, string> = { 'scan a second': 'One scan a second', 'a tenth': 'A tenth of real time', real: 'Real time', 'ten times': 'Ten times real time' }
+</script>
+
+<section aria-label="Bench" class="flex min-w-0 flex-col gap-4">
+  {#if bench.problem}<p class="alert alert-soft" role="alert">{bench.problem}</p>{/if}
+  {#if !bench.ready && !bench.problem}<p role="status">Getting the bench ready …</p>{/if}
+  {#if bench.ready}
+    <div class="flex flex-wrap items-center gap-2">
+      {#if bench.running}
+        <button class="btn btn-primary btn-sm" onclick={() => bench.pause()}>Pause</button>
+      {:else}
+        <button class="btn btn-primary btn-sm" disabled={!bench.loaded} onclick={() => bench.run()}>Run</button>
+      {/if}
+      <button class="btn btn-sm" disabled={!bench.loaded} onclick={() => bench.scans(1)}>One scan</button>
+      <button class="btn btn-sm" disabled={!bench.loaded} onclick={() => bench.scans(10)}>Ten scans</button>
+      <button class="btn btn-sm" onclick={() => { bench.pause(); void bench.start(draft.file, draft.text) }}>Restart</button>
+      <select class="select select-sm w-48" aria-label="Speed" bind:value={bench.speed}>{#each speeds as s (s)}<option value={s}>{words[s]}</option>{/each}</select>
+    </div>
+    {#if bench.notice}<p class="rounded-field bg-base-200 px-3 py-2 text-sm" role="status">{bench.notice}</p>{/if}
+    {#if bench.view?.fault}<p class="alert alert-soft" role="alert">The program stopped in line {bench.view.line}: {bench.view.fault} Restart when it is mended.</p>{/if}
+    <BenchPanel {bench} />
+    {#if bench.rungs.length}
+      <div class="flex flex-col gap-2 overflow-x-auto" aria-label="Drawing" role="group">
+        {#each bench.rungs as r, n (r.Unit + n)}
+          <div>
+            <p class="text-sm font-medium">{n + 1} {r.Title}</p>
+            <RungDrawing rung={r} flow={(start) => bench.flow(start)} face={(label, type) => bench.face(label, type)} />
+          </div>
+        {/each}
+      </div>
+    {/if}
+    {#if bench.why}<div><h3 class="mb-1 font-semibold">Why {bench.why.signal} was {bench.why.value} at scan {bench.why.scan}</h3><WhyView why={bench.why} rungs={bench.rungs} go={(s) => bench.look(s.scan)} /></div>{/if}
+    {#if bench.view}
+      <TraceStrip {bench} />
+      <WatchList {bench} />
+    {/if}
+  {/if}
+</section>

@@ -1,0 +1,43 @@
+<script lang="ts">
+  // Why a value was what it was: in a few sentences, then step by step with the rung and its contacts.
+  import type { Why, WhyStep } from '../api'
+  import type { Rung } from '../core/core'
+  import RungDrawing from './RungDrawing.svelte'
+
+  let { why, rungs = [], go }: { why: Why; rungs?: Rung[]; go?: (step: WhyStep) => void } = $props()
+
+  const rungOf = (s: WhyStep) => (s.place ? rungs.find((r) => s.place!.start >= r.Start && s.place!.start < r.End) : undefined)
+  const element = (s: WhyStep, start: number) => s.elements.find((e) => e.start === start)
+  const passes = (s: WhyStep, start: number) => {
+    const e = element(s, start)
+    return e ? e.state === 'closed' || e.state === 'TRUE' : undefined
+  }
+</script>
+
+<div class="why border-l-4 border-primary pl-3">
+  {#each why.short as line, n (n)}<p>{line}</p>{/each}
+  {#if why.steps.some(rungOf) || go}
+    <details class="mt-1">
+      <summary class="cursor-pointer text-sm">Step by step</summary>
+      <ol class="mt-2 flex flex-col gap-3">
+        {#each why.steps as s, n (n)}
+          {@const rung = rungOf(s)}
+          <li>
+            <p class="text-sm">
+              {#if go}<button class="link text-left" onclick={() => go(s)}>{s.signal} {s.value}, scan {s.scan}</button>:{:else}<b>{s.signal} {s.value}, scan {s.scan}</b>:{/if}
+              {s.say}
+            </p>
+            {#if rung}
+              <div class="overflow-x-auto">
+                <RungDrawing {rung}
+                  flow={(start) => { const p = passes(s, start); return p === undefined ? undefined : { in: p, out: p } }}
+                  decides={(start) => element(s, start)?.decides ?? false}
+                  words={(start) => { const e = element(s, start); return e?.decides ? `${e.state} ${e.since ? 'since ' + e.since : 'from the start'}` : '' }} />
+              </div>
+            {/if}
+          </li>
+        {/each}
+      </ol>
+    </details>
+  {/if}
+</div>
