@@ -38,7 +38,7 @@ var mayImport = map[string][]string{
 	"service":       {"core", "client", "folder", "service", "web"},
 	"web":           {},
 	"cmd":           {"core", "client", "cli", "desk", "service", "web"},
-	"e2e":           {"service", "e2e"},
+	"e2e":           {"core", "folder", "service", "e2e"},
 }
 
 // roomOf returns the entry that a package falls under.

@@ -123,7 +123,7 @@ func (d *Desk) check(argument []byte) (any, error) {
 	}
 	for _, name := range d.graded {
 		if _, ok := code.Slot(name); !ok {
-			out.Missing = append(out.Missing, "the program has nothing named "+name)
+			out.Missing = append(out.Missing, grade.Lacking(name, code))
 		}
 	}
 	return out, nil

@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"encoding/json"
 	"os"
 	"path/filepath"
 	"strings"
@@ -10,7 +11,11 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"celandine/core/exercise"
+	"celandine/core/grade"
+	"celandine/core/source"
 	"celandine/e2e/browser"
+	"celandine/folder"
 	"celandine/service/servicetest"
 )
 
@@ -133,4 +138,63 @@ func TestBenchChangeAndForce(t *testing.T) {
 	require.NoError(t, p.See("Why vent was FALSE at scan 0"))
 	require.NoError(t, p.See("vent never became TRUE"))
 	picture(t, p, "bench-why")
+}
+
+// The core in the browser marks as the service does, to the byte: every hand-in of the demo course, in all scenarios.
+func TestBrowserMarksAsTheServiceDoes(t *testing.T) {
+	s := servicetest.Start(t, true)
+	p := open(t)
+	require.NoError(t, p.SignIn(s.URL, "nadia", servicetest.Password))
+	require.NoError(t, p.Look(s.URL, "#/exercise/mist-hold-in", "light"))
+	require.NoError(t, p.See("Wiring"))
+	_, err := browser.Script[bool](p, `
+		const address = performance.getEntriesByType('resource').map((e) => e.name).find((n) => /worker-.*\.js/.test(n))
+		const worker = new Worker(address, {type: 'module'})
+		const waiting = new Map()
+		worker.onmessage = (e) => waiting.get(e.data.id)(e.data.answer ?? e.data.problem)
+		let last = 0
+		window.marks = (argument) => new Promise((done) => { waiting.set(++last, done); worker.postMessage({id: last, call: 'grade', argument}) })
+		return true`)
+	require.NoError(t, err)
+	root := filepath.Join(servicetest.Root(t), "courses/glasshouse")
+	handins, err := filepath.Glob(filepath.Join(root, "handins/*/*"))
+	require.NoError(t, err)
+	require.NotEmpty(t, handins)
+	for _, path := range handins {
+		name := filepath.Base(filepath.Dir(path))
+		text, err := os.ReadFile(path)
+		require.NoError(t, err)
+		files, err := folder.Open(filepath.Join(root, "exercises", name))
+		require.NoError(t, err)
+		e, problems := exercise.Read(files)
+		require.Empty(t, problems)
+		g, problems := grade.Prepare(e)
+		require.Empty(t, problems)
+		file := filepath.Base(path)
+		result, _ := g.Grade(file, []*source.File{source.NewFile(file, string(text))})
+		want, err := json.Marshal(result)
+		require.NoError(t, err)
+		argument, err := json.Marshal(map[string]any{"files": files, "file": file, "text": string(text)})
+		require.NoError(t, err)
+		quoted, err := json.Marshal(string(argument))
+		require.NoError(t, err)
+		got, err := browser.Script[string](p, "return await window.marks("+string(quoted)+")")
+		require.NoError(t, err)
+		assert.Equal(t, string(want), got, path)
+	}
+}
+
+// Errors show as they are written, with no service asked.
+func TestErrorsShowAsTheyAreWritten(t *testing.T) {
+	s := servicetest.Start(t, true)
+	p := open(t)
+	require.NoError(t, p.SignIn(s.URL, "liam", servicetest.Password))
+	require.NoError(t, p.Look(s.URL, "#/exercise/mist-hold-in", "light"))
+	require.NoError(t, p.See("Wiring"))
+	require.NoError(t, p.Write(strings.Replace(rightMist, "[mist_off]", "[mist_of]", 1)))
+	require.NoError(t, p.See("There is no variable named mist_of. Did you mean mist_off?"))
+	require.NoError(t, p.Write("PROGRAM p\nmist_valve:=(mist_on OR mist_valve)AND mist_off;\nEND_PROGRAM\n"))
+	require.NoError(t, p.See("0 errors, 0 warnings"))
+	require.NoError(t, p.Click("Format"))
+	require.NoError(t, p.See("mist_valve := (mist_on OR mist_valve) AND mist_off;"))
 }

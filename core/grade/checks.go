@@ -27,7 +27,7 @@ func checkOne(c exercise.Check, code *machine.Code, run *machine.Run) Signal {
 	out := Signal{Signal: c.Signal}
 	column := run.Trace.Column(c.Signal)
 	if column == nil {
-		out.Missing = missing(c.Signal, code)
+		out.Missing = Lacking(c.Signal, code)
 		return out
 	}
 	to := min(c.To, run.Trace.Scans)

@@ -250,13 +250,14 @@ func (g *Grader) Missing(files []*source.File) []string {
 	var list []string
 	for _, s := range g.Exercise.Graded {
 		if _, ok := code.Slot(s.Signal); !ok {
-			list = append(list, missing(s.Signal, code))
+			list = append(list, Lacking(s.Signal, code))
 		}
 	}
 	return list
 }
 
-func missing(name string, code *machine.Code) string {
+// Lacking tells of a name that a program lacks, with the nearest that it has.
+func Lacking(name string, code *machine.Code) string {
 	message := fmt.Sprintf("the program has nothing named %s", name)
 	if hint := source.Meant(name, code.Names()); hint != "" {
 		return message + "; " + strings.ToLower(hint[:1]) + hint[1:]
@@ -385,7 +386,7 @@ func (g *Grader) signal(graded exercise.Graded, code *machine.Code, expected *si
 	out := Signal{Signal: graded.Signal}
 	want, got := expected.Column(graded.Signal), run.Trace.Column(graded.Signal)
 	if got == nil {
-		out.Missing = missing(graded.Signal, code)
+		out.Missing = Lacking(graded.Signal, code)
 		return out
 	}
 	scan, differs := Compare(want, got, run.Trace.Scans, graded, ignore)

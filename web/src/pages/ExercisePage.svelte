@@ -1,6 +1,8 @@
 <script lang="ts">
+  import { onDestroy } from 'svelte'
   import { api, type Diagnostic, type Exercise } from '../api'
   import { Draft, type Language } from '../state/draft.svelte'
+  import { Core } from '../core/core'
   import { session } from '../state/session.svelte'
   import BenchView from '../parts/BenchView.svelte'
   import Diagnostics from '../parts/Diagnostics.svelte'
@@ -10,7 +12,18 @@
   import PanelTable from '../parts/PanelTable.svelte'
 
   let { params }: { params: { name: string } } = $props()
-  const opened = $derived(api.exercise(params.name).then((e) => new Draft(e, session.person?.login ?? '')))
+  // The core looks at the text as it is written; without it the service still does when asked.
+  const core = new Core()
+  onDestroy(() => core.end())
+  let panel = $state<Promise<unknown>>(Promise.resolve())
+  const opened = $derived(
+    api.exercise(params.name).then((e) => {
+      panel = core.open(e)
+      const draft = new Draft(e, session.person?.login ?? '')
+      void panel.then(() => (draft.core = core), () => {})
+      return draft
+    }),
+  )
   const words: Record<Language, string> = { ladder: 'Ladder', st: 'Structured text' }
   let editor = $state<Editor>()
   let side = $state<'task' | 'bench'>('task')
@@ -39,7 +52,7 @@
         <button role="tab" class="tab text-base-content" aria-selected={side === 'bench'} class:tab-active={side === 'bench'} onclick={() => (side = 'bench')}>Bench</button>
       </div>
       {#if side === 'bench'}
-        <BenchView {draft} />
+        <BenchView {draft} {core} opened={panel} />
       {:else}
       <section aria-label="The task" class="flex flex-col gap-5">
         <!-- The service renders and sanitizes the brief. -->
@@ -62,7 +75,8 @@
               <button role="tab" class="tab text-base-content" aria-selected={draft.language === language} class:tab-active={draft.language === language} onclick={() => draft.choose(language as Language)}>{words[language as Language]}</button>
             {/each}
           </div>
-          <button class="btn btn-ghost btn-sm ml-auto" onclick={() => confirm('Begin again with the starter? What is written here is lost.') && draft.startOver()}>Start over</button>
+          <button class="btn btn-ghost btn-sm ml-auto" disabled={!draft.core} onclick={() => draft.format()}>Format</button>
+          <button class="btn btn-ghost btn-sm" onclick={() => confirm('Begin again with the starter? What is written here is lost.') && draft.startOver()}>Start over</button>
         </div>
         <div class="h-88">
           {#key draft.opened}

@@ -1,6 +1,7 @@
 <script lang="ts">
   // The bench: the panel, the drawing alive, the watch list and the trace.
   import { onDestroy } from 'svelte'
+  import type { Core } from '../core/core'
   import type { Draft } from '../state/draft.svelte'
   import { Bench, type Speed } from '../state/bench.svelte'
   import BenchPanel from './BenchPanel.svelte'
@@ -9,10 +10,10 @@
   import WatchList from './WatchList.svelte'
   import WhyView from './WhyView.svelte'
 
-  let { draft }: { draft: Draft } = $props()
+  let { draft, core, opened: ready }: { draft: Draft; core: Core; opened: Promise<unknown> } = $props()
   // svelte-ignore state_referenced_locally
-  const bench = new Bench(draft.exercise)
-  onDestroy(() => bench.end())
+  const bench = new Bench(draft.exercise, core, ready)
+  onDestroy(() => bench.pause())
   let opened = -1
   let timer: ReturnType<typeof setTimeout>
   // A text put in from outside begins anew; one being written follows, a moment after the last key.

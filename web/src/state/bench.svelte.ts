@@ -1,5 +1,5 @@
 import type { Exercise, Point, Why } from '../api'
-import { Core, type Lane, type Looked, type Rung } from '../core/core'
+import type { Core, Lane, Looked, Rung } from '../core/core'
 
 export type Speed = 'scan a second' | 'a tenth' | 'real' | 'ten times'
 
@@ -41,12 +41,13 @@ export class Bench {
   #last = 0
   #frame = 0
 
-  constructor(exercise: Exercise) {
+  /** The core must have the exercise open. */
+  constructor(exercise: Exercise, core: Core, opened: Promise<unknown>) {
     this.exercise = exercise
-    this.core = new Core()
+    this.core = core
     this.watch = [...exercise.inputs, ...exercise.outputs].map((p) => p.name).slice(0, 8)
     this.#rest()
-    this.core.open(exercise).then(
+    opened.then(
       () => (this.ready = true),
       (error: Error) => (this.problem = error.message + ' You can still write, check and hand in.'),
     )
@@ -254,8 +255,4 @@ export class Bench {
     await this.#try(async () => void (this.why = await this.core.why(name, this.view!.scan)))
   }
 
-  end() {
-    this.pause()
-    this.core.end()
-  }
 }

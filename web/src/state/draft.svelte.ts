@@ -1,4 +1,5 @@
 import { api, follow, type Checked, type Exercise } from '../api'
+import type { Core } from '../core/core'
 
 export type Language = 'ladder' | 'st'
 
@@ -15,7 +16,10 @@ export class Draft {
   opened = $state(0)
   readonly exercise: Exercise
   readonly person: string
+  /** Looks at the text as it is written, once it is there. */
+  core = $state<Core | null>(null)
   #key = ''
+  #soon?: ReturnType<typeof setTimeout>
 
   constructor(exercise: Exercise, person: string) {
     this.exercise = exercise
@@ -46,6 +50,26 @@ export class Draft {
     this.checked = null
     this.#key = ''
     localStorage.setItem(this.#place(this.language), text)
+    clearTimeout(this.#soon)
+    this.#soon = setTimeout(() => void this.#glance(), 250)
+  }
+
+  /** Checks in the browser, a moment after the last key. */
+  async #glance() {
+    const text = this.text
+    const checked = await this.core?.check({ file: this.file, text }).catch(() => undefined)
+    if (checked && text === this.text && !this.progress) this.checked = checked
+  }
+
+  /** Writes the text as the printer has it. */
+  async format() {
+    try {
+      const { text } = await this.core!.format({ file: this.file, text: this.text })
+      this.write(text)
+      this.opened++
+    } catch (error) {
+      this.problem = (error as Error).message
+    }
   }
 
   /** Begins again with the starter. */
