@@ -11,10 +11,14 @@ import (
 	"go/types"
 	"os"
 	"runtime"
+	"runtime/debug"
 	"strings"
+	"sync"
 	"time"
 
 	"celandine/core/check"
+	"celandine/core/exercise"
+	"celandine/core/grade"
 	"celandine/core/machine"
 	"celandine/core/signal"
 	"celandine/core/source"
@@ -70,6 +74,7 @@ func main() {
 	thousandRungs()
 	recording()
 	memory()
+	grading()
 }
 
 const batch = 20_000
@@ -193,4 +198,76 @@ func memory() {
 		return (max(after.HeapAlloc, before.HeapAlloc) - before.HeapAlloc) >> 10
 	}
 	row("memory of a run of 10⁶ scans; of 10⁷", fmt.Sprintf("%d KiB; %d KiB", bytes(1_000_000), bytes(10_000_000)), "the same")
+}
+
+const tenMinutes = `format: celandine/exercise/1
+name: bench
+title: Bench
+panel:
+  inputs:
+    - {name: on, at: "%IX0.0", device: switch}
+    - {name: tray, at: "%IX0.1", device: sensor}
+  outputs:
+    - {name: vent, at: "%QX0.0", device: motor}
+    - {name: full, at: "%QX0.1", device: lamp}
+graded:
+  - {signal: vent}
+  - {signal: full}
+  - {signal: settle.ET, within: 20ms, slack: 1 scan}
+scenarios:
+`
+
+const tenMinutesSolution = `PROGRAM p
+VAR settle : TON; rack : CTU; END_VAR
+LADDER
+RUNG [on] -- settle(PT := T#5s) -- (vent);
+RUNG [tray] -- rack(PV := 5) -- (full);
+END_LADDER
+END_PROGRAM
+`
+
+// grading measures one hand-in through ten scenarios of ten minutes, and a class of a thousand in parallel.
+func grading() {
+	text := tenMinutes
+	for i := range 10 {
+		text += fmt.Sprintf("  - {name: s%d, for: 10m, expect: solution, steps: [", i)
+		for n := range 20 {
+			text += fmt.Sprintf("{at: %ds, switch_on: on}, {at: %ds, switch_off: on}, {at: %ds, set: {tray: %v}}, ", 10+n*25, 20+n*25, 12+n*25, n%2 == 0)
+		}
+		text += "]}\n"
+	}
+	e, problems := exercise.Read(exercise.Files{"exercise.yaml": []byte(text), "brief.md": []byte("x"), "solution.ladder": []byte(tenMinutesSolution)})
+	refuse(problems)
+	g, problems := grade.Prepare(e)
+	refuse(problems)
+	one := func() { g.Grade("a", []*source.File{source.NewFile("a", tenMinutesSolution)}) }
+	row("one hand-in × 10 scenarios × 10 minutes", fastest(50, one)[0].Round(10*time.Microsecond).String(), "< 5 ms")
+	class := func(n int) (time.Duration, uint64) {
+		runtime.GC()
+		debug.FreeOSMemory()
+		var before, most runtime.MemStats
+		runtime.ReadMemStats(&before)
+		began := time.Now()
+		handins := make(chan int)
+		var workers sync.WaitGroup
+		for range runtime.GOMAXPROCS(0) {
+			workers.Go(func() {
+				for range handins {
+					one()
+				}
+			})
+		}
+		for i := range n {
+			handins <- i
+		}
+		close(handins)
+		workers.Wait()
+		took := time.Since(began)
+		runtime.ReadMemStats(&most)
+		return took, (most.HeapSys - min(before.HeapSys, most.HeapSys)) >> 20
+	}
+	small, memorySmall := class(100)
+	large, memoryLarge := class(1000)
+	row("a class of 100 hand-ins; of 1,000", fmt.Sprintf("%v; %v", small.Round(time.Millisecond), large.Round(time.Millisecond)), "ten times as long")
+	row("and the memory it took", fmt.Sprintf("%d MiB; %d MiB", memorySmall, memoryLarge), "the same")
 }

@@ -117,7 +117,7 @@ type looked struct {
 	First  int               `json:"first"`
 	Time   string            `json:"time"`
 	Values map[string]string `json:"values"`
-	Flows  [][3]int          `json:"flows"` // where an element begins, power in, power out
+	Flows  [][4]int          `json:"flows"` // where an element begins, power in, power out, closed
 	Forced []string          `json:"forced"`
 	Fault  string            `json:"fault"`
 	Line   int               `json:"line"` // of the fault
@@ -159,7 +159,7 @@ func (d *Desk) show(in lookAt) looked {
 	if scan < 0 || scan >= b.Scans() {
 		scan = b.Scans() - 1
 	}
-	out := looked{Scan: scan, Scans: b.Scans(), First: b.First(), Values: map[string]string{}, Flows: [][3]int{}, Forced: append([]string{}, b.Forced()...)}
+	out := looked{Scan: scan, Scans: b.Scans(), First: b.First(), Values: map[string]string{}, Flows: [][4]int{}, Forced: append([]string{}, b.Forced()...)}
 	out.Time = signal.FormatClock(b.Trace().Time(max(scan, 0)))
 	for _, name := range in.Names {
 		if v, kind, ok := b.Value(name, scan); ok {
@@ -167,7 +167,7 @@ func (d *Desk) show(in lookAt) looked {
 		}
 	}
 	for _, f := range b.Look(scan) {
-		out.Flows = append(out.Flows, [3]int{f.Start, digit(f.In), digit(f.Out)})
+		out.Flows = append(out.Flows, [4]int{f.Start, digit(f.In), digit(f.Out), digit(f.Closed)})
 	}
 	if f := b.Fault(); f != nil {
 		out.Fault = f.Message

@@ -183,19 +183,27 @@ func TestPagesAreAccessible(t *testing.T) {
 	s := servicetest.Start(t, true)
 	axe, err := os.ReadFile(filepath.Join(servicetest.Root(t), "web/node_modules/axe-core/axe.min.js"))
 	require.NoError(t, err)
-	for _, page := range []struct{ login, path, words string }{
-		{"ana", "#/", "Count five trays"},
-		{"ana", "#/exercise/mist-hold-in", "Wiring"},
-		{"ana", "#/handin/3", "First difference"},
-		{"nadia", "#/", "Liam Byrne"},
-		{"nadia", "#/exercise/mist-hold-in/handins", "Kemi Adeyemi"},
+	for _, page := range []struct{ login, path, words, click string }{
+		{"ana", "#/", "Count five trays", ""},
+		{"ana", "#/exercise/mist-hold-in", "Wiring", ""},
+		{"ana", "#/exercise/vent-settle-delay", "five seconds", "Bench"},
+		{"ana", "#/handin/3", "First difference", "Step by step"},
+		{"nadia", "#/", "Liam Byrne", ""},
+		{"nadia", "#/exercise/mist-hold-in/handins", "Kemi Adeyemi", ""},
 	} {
-		t.Run(page.login+page.path, func(t *testing.T) {
+		t.Run(page.login+page.path+page.click, func(t *testing.T) {
 			p := open(t)
 			require.NoError(t, p.SignIn(s.URL, page.login, servicetest.Password))
 			for _, look := range []string{"light", "dark"} {
 				require.NoError(t, p.Look(s.URL, page.path, look))
 				require.NoError(t, p.See(page.words))
+				if page.click != "" {
+					require.NoError(t, p.Click(page.click))
+				}
+				if page.click == "Bench" {
+					require.NoError(t, p.See("Now: scan 0"))
+				}
+				picture(t, p, strings.NewReplacer("#/", "", "/", "-").Replace(page.login+page.path)+"-"+look)
 				violations, err := p.Violations(string(axe))
 				require.NoError(t, err)
 				assert.Empty(t, violations, fmt.Sprint(look, "\n", strings.Join(violations, "\n")))

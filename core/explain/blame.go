@@ -93,18 +93,18 @@ func (a *Asker) elements(d *deed, e check.Element) (list []Element) {
 	flow := d.power[e]
 	switch e := e.(type) {
 	case *check.Contact:
-		return []Element{a.contact(d, e)}
+		return []Element{a.contact(d, e).powered(flow)}
 	case *check.BlockBox:
 		if e.Out == nil {
-			return []Element{a.element(d, e.Call.At, e.Call.Instance.Name(), "", flow.out)}
+			return []Element{a.element(d, e.Call.At, e.Call.Instance.Name(), "", flow.out).powered(flow)}
 		}
 		name := d.within(e.Call.Instance.Select(e.Out).Name())
 		out := a.element(d, e.Call.At, name, name, flow.out)
 		out.State = check.Bool.Format(int64(map[bool]int{true: 1}[flow.out]))
-		return []Element{out}
+		return []Element{out.powered(flow)}
 	case *check.FunctionBox:
 		if e.Gate {
-			return []Element{a.element(d, e.At, e.Name, "", flow.out)}
+			return []Element{a.element(d, e.At, e.Name, "", flow.out).powered(flow)}
 		}
 	case *check.Parallel:
 		for _, b := range e.Branches {
@@ -112,6 +112,12 @@ func (a *Asker) elements(d *deed, e check.Element) (list []Element) {
 		}
 	}
 	return list
+}
+
+// powered notes the power before and behind an element.
+func (e Element) powered(f flow) Element {
+	e.In, e.Out = f.in, f.out
+	return e
 }
 
 // branch lists the elements of one branch of a parallel. Where power came through the whole, the branches decide that let

@@ -67,6 +67,8 @@ type Element struct {
 	State   string `json:"state"` // closed, open; in text TRUE, FALSE or the number
 	Since   int    `json:"since"` // the scan from which it has been so
 	Decides bool   `json:"decides"`
+	In      bool   `json:"in,omitempty"`  // power before it, in a rung
+	Out     bool   `json:"out,omitempty"` // power behind it
 	Start   int    `json:"start"`
 	End     int    `json:"end"`
 	read    int    // the scan at whose end it had the value that was read

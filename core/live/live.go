@@ -15,6 +15,7 @@ import (
 	"celandine/core/machine"
 	"celandine/core/signal"
 	"celandine/core/source"
+	"celandine/core/syntax"
 )
 
 // between is the number of scans from snapshot to snapshot.
@@ -134,7 +135,7 @@ func (b *Bench) Value(name string, scan int) (value int64, kind signal.Kind, ok 
 type Flow struct {
 	Start   int
 	In, Out bool
-	Value   bool // of a coil: what it wrote; of a contact: what it read
+	Closed  bool // of a contact: it would pass power that reached it; of anything else: Out
 }
 
 // Look returns the power at every element of every rung in a scan.
@@ -155,7 +156,7 @@ func (b *Bench) Look(scan int) []Flow {
 			return nil
 		}
 	}
-	w := &watcher{}
+	w := &watcher{values: map[check.Expr]int64{}}
 	o := again.Observe()
 	o.Watch(w)
 	o.Scan()
@@ -187,18 +188,30 @@ func (b *Bench) redo(m *machine.Machine, scan int) {
 	}
 }
 
-type watcher struct{ flows []Flow }
+type watcher struct {
+	flows  []Flow
+	values map[check.Expr]int64
+}
 
 func (w *watcher) Begin(any)                        {}
 func (w *watcher) End()                             {}
-func (w *watcher) Value(check.Expr, string, int64)  {}
 func (w *watcher) Wrote(string, source.Span, int64) {}
 
+// Value notes what a contact reads, whether power reaches it or not.
+func (w *watcher) Value(e check.Expr, _ string, v int64) { w.values[e] = v }
+
+// Power notes the power at an element.
 func (w *watcher) Power(e check.Element, in, out bool) {
-	f := Flow{In: in, Out: out}
+	f := Flow{In: in, Out: out, Closed: out}
 	switch e := e.(type) {
 	case *check.Contact:
 		f.Start = e.At.Start
+		switch e.Kind {
+		case syntax.OpenContact:
+			f.Closed = w.values[e.Operand] != 0
+		case syntax.ClosedContact:
+			f.Closed = w.values[e.Operand] == 0
+		}
 	case *check.Coil:
 		f.Start = e.At.Start
 	case *check.BlockBox:

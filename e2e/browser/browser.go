@@ -89,7 +89,7 @@ func (p *Page) Text() (string, error) { return Evaluate[string](p, "document.bod
 const find = `((name) => {
 	const seen = (e) => e.getClientRects().length > 0
 	const called = (e) => (e.getAttribute('aria-label') || e.innerText || '').trim()
-	const all = [...document.querySelectorAll('button, a, [role=tab], label, input, [aria-label]')].filter(seen)
+	const all = [...document.querySelectorAll('button, a, summary, [role=tab], label, input, [aria-label]')].filter(seen)
 	return all.find((e) => called(e) === name) || all.find((e) => called(e).startsWith(name)) || all.find((e) => called(e).includes(name))
 })`
 

@@ -77,7 +77,7 @@ export interface WhyStep {
   since: number
   kind: string
   place?: { file: string; line: number; start: number; end: number; rung?: number; title?: string }
-  elements: { text: string; name: string; state: string; since: number; decides: boolean; start: number; end: number }[]
+  elements: { text: string; name: string; state: string; since: number; decides: boolean; in?: boolean; out?: boolean; start: number; end: number }[]
   say: string
 }
 

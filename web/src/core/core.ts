@@ -33,7 +33,7 @@ export interface Looked {
   first: number
   time: string
   values: Record<string, string>
-  flows: [start: number, powerIn: number, powerOut: number][]
+  flows: [start: number, powerIn: number, powerOut: number, closed: number][]
   forced: string[]
   fault: string
   line: number

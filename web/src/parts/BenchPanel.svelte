@@ -42,7 +42,7 @@
             onkeydown={(e) => key(e, p, true)} onkeyup={(e) => key(e, p, false)} onblur={() => press(p, false)}>{p.label}</button>
         {:else}
           <label class="flex items-center gap-2 text-sm font-medium">
-            <input type="checkbox" class="toggle" checked={!!bench.states[p.name]} onchange={(e) => bench.device(p.name, { state: e.currentTarget.checked ? 1 : 0 })} />{p.label}
+            <input type="checkbox" class="toggle checked:bg-primary" checked={!!bench.states[p.name]} onchange={(e) => bench.device(p.name, { state: e.currentTarget.checked ? 1 : 0 })} />{p.label}
           </label>
         {/if}
         <span class="font-mono text-xs">{p.name} {bit(p)}</span>

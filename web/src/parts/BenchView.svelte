@@ -48,6 +48,12 @@
       <button class="btn btn-sm" onclick={() => { bench.pause(); void bench.start(draft.file, draft.text) }}>Restart</button>
       <select class="select select-sm w-48" aria-label="Speed" bind:value={bench.speed}>{#each speeds as s (s)}<option value={s}>{words[s]}</option>{/each}</select>
     </div>
+    {#if bench.view?.forced.length}
+      <p role="alert" class="sticky top-2 z-10 flex items-center gap-2 rounded-field border-2 border-error bg-base-100 p-2 text-sm">
+        <span><b>Forced:</b> <span class="font-mono">{bench.view.forced.join(', ')}</span>. A hand-in never carries a force.</span>
+        <button class="btn btn-sm ml-auto" onclick={() => bench.release()}>Release all</button>
+      </p>
+    {/if}
     {#if bench.notice}<p class="rounded-field bg-base-200 px-3 py-2 text-sm" role="status">{bench.notice}</p>{/if}
     {#if bench.view?.fault}<p class="alert alert-soft" role="alert">The program stopped in line {bench.view.line}: {bench.view.fault} Restart when it is mended.</p>{/if}
     <BenchPanel {bench} />

@@ -2,7 +2,7 @@
   // One rung, with the power in it: wires that carry power are yellow and thick, contacts that pass it are filled.
   import type { Item, Rung } from '../core/core'
 
-  type Flow = { in: boolean; out: boolean }
+  type Flow = { in: boolean; out: boolean; closed: boolean }
   let { rung, flow, face = () => '', words = () => '', decides = () => false }: {
     rung: Rung
     /** The power at an element, by where its text begins; undefined while nothing runs. */
@@ -41,6 +41,7 @@
   const behind = (r: number, boundary: number) => items.filter((i) => i.Row === r && i.Column + 1 === boundary)
   const before = (r: number, boundary: number) => items.filter((i) => i.Row === r && i.Column === boundary)
   const out = (i: Item) => flow(i.Span.Start)?.out ?? false
+  const closed = (i: Item) => flow(i.Span.Start)?.closed ?? false
   const into = (i: Item) => flow(i.Span.Start)?.in ?? false
 
   /** A wire carries what the element before it passes, or what the one behind it gets. */
@@ -56,7 +57,7 @@
   const litLink = (l: { Boundary: number; FromRow: number; ToRow: number }) =>
     items.some((i) => i.Row >= l.FromRow && i.Row <= l.ToRow && ((i.Column === l.Boundary && into(i)) || (i.Column + 1 === l.Boundary && out(i))))
   const alive = $derived(items.some((i) => flow(i.Span.Start)))
-  const state = (i: Item) => (!alive ? '' : i.Kind === 'coil' ? (into(i) ? ', gets power' : ', gets no power') : out(i) ? ', passes power' : ', passes no power')
+  const state = (i: Item) => (!alive ? '' : i.Kind === 'coil' ? (into(i) ? ', gets power' : ', gets no power') : out(i) ? ', passes power' : closed(i) ? ', closed, gets no power' : ', open')
 </script>
 
 <svg width={right + 14} {height} viewBox="0 0 {right + 14} {height}" class="rung block" role="img" aria-label="Rung {rung.Title || 'at line ' + rung.Line}">
@@ -88,7 +89,7 @@
         {#if face(i.Label, i.Type)}<text x={middle} y={at + 4 + pins * 22} class="face">{face(i.Label, i.Type)}</text>{/if}
       {:else}
         {#if alive || decides(i.Span.Start)}
-          <rect x={middle - 15} y={at - 12} width="30" height="24" rx="3" class="ground" class:passes={i.Kind === 'coil' ? into(i) : out(i)} class:decides={decides(i.Span.Start)} />
+          <rect x={middle - 15} y={at - 12} width="30" height="24" rx="3" class="ground" class:passes={i.Kind === 'coil' ? into(i) : closed(i)} class:decides={decides(i.Span.Start)} />
         {/if}
         <path d="M{from} {at}H{middle - 8}" class="wire" class:lit={into(i)} />
         <path d="M{middle + 8} {at}H{to}" class="wire" class:lit={out(i)} />

@@ -14,12 +14,6 @@
 </script>
 
 <section aria-label="Watch list">
-  {#if bench.view?.forced.length}
-    <p role="alert" class="mb-2 flex items-center gap-2 rounded-field border-2 border-error p-2 text-sm">
-      <span><b>Forced:</b> <span class="font-mono">{bench.view.forced.join(', ')}</span></span>
-      <button class="btn btn-sm ml-auto" onclick={() => bench.release()}>Release all</button>
-    </p>
-  {/if}
   <table class="table table-xs">
     <thead><tr><th class="text-base-content">Name</th><th class="text-base-content">Value</th><th class="text-base-content">New value</th><th><span class="sr-only">Do</span></th></tr></thead>
     <tbody>

@@ -8,9 +8,14 @@
 
   const rungOf = (s: WhyStep) => (s.place ? rungs.find((r) => s.place!.start >= r.Start && s.place!.start < r.End) : undefined)
   const element = (s: WhyStep, start: number) => s.elements.find((e) => e.start === start)
-  const passes = (s: WhyStep, start: number) => {
+  /** The power at an element in that scan; the coil has what reached the end of the rung. */
+  function flow(s: WhyStep, rung: Rung, start: number) {
     const e = element(s, start)
-    return e ? e.state === 'closed' || e.state === 'TRUE' : undefined
+    if (e) return { in: !!e.in, out: !!e.out, closed: e.state === 'closed' || e.state === 'TRUE' }
+    const coil = rung.Items?.find((i) => i.Span.Start === start && i.Kind === 'coil')
+    if (!coil) return undefined
+    const reached = s.elements.filter((e) => e.decides).every((e) => e.out)
+    return { in: reached, out: reached, closed: reached }
   }
 </script>
 
@@ -30,7 +35,7 @@
             {#if rung}
               <div class="overflow-x-auto">
                 <RungDrawing {rung}
-                  flow={(start) => { const p = passes(s, start); return p === undefined ? undefined : { in: p, out: p } }}
+                  flow={(start) => flow(s, rung, start)}
                   decides={(start) => element(s, start)?.decides ?? false}
                   words={(start) => { const e = element(s, start); return e?.decides ? `${e.state} ${e.since ? 'since ' + e.since : 'from the start'}` : '' }} />
               </div>

@@ -68,7 +68,7 @@ export class Bench {
 
   flow(start: number) {
     const found = this.view?.flows.find((f) => f[0] === start)
-    return found ? { in: !!found[1], out: !!found[2] } : undefined
+    return found ? { in: !!found[1], out: !!found[2], closed: !!found[3] } : undefined
   }
 
   /** A timer's or counter's face: 3.2 s of 5 s. */
