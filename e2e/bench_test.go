@@ -184,6 +184,22 @@ func TestBrowserMarksAsTheServiceDoes(t *testing.T) {
 	}
 }
 
+// On the result page the reason stands beside the difference; each step leads to its scan and draws its rung.
+func TestReasonsLeadToTheirScans(t *testing.T) {
+	s := servicetest.Start(t, true)
+	p := open(t)
+	require.NoError(t, p.SignIn(s.URL, "ana", servicetest.Password))
+	require.NoError(t, p.Look(s.URL, "#/handin/3", "light"))
+	require.NoError(t, p.See("had power through [mist_valve] (closed since scan 10, 100 ms)"))
+	require.NoError(t, p.Click("Step by step"))
+	require.NoError(t, p.See("closed since 10"))
+	deciding, err := browser.Evaluate[string](p, `document.querySelector('.ground.decides').closest('g').getAttribute('aria-label')`)
+	require.NoError(t, err)
+	assert.Equal(t, "contact mist_valve, passes power", deciding)
+	require.NoError(t, p.Click("mist_on TRUE, scan 10"))
+	require.NoError(t, p.See("scan 10 (100 ms)"))
+}
+
 // Errors show as they are written, with no service asked.
 func TestErrorsShowAsTheyAreWritten(t *testing.T) {
 	s := servicetest.Start(t, true)

@@ -7,6 +7,8 @@
 
   let { mark, evidence, ran, rungs = [] }: { mark: ScenarioMark; evidence?: Evidence; ran: boolean; rungs?: Rung[] } = $props()
 
+  let diagram = $state<TimingDiagram>()
+
   function words(s: SignalMark): string {
     if (s.missing) return s.missing + '.'
     const d = s.difference
@@ -31,13 +33,13 @@
   {:else}
     <ul class="flex flex-col gap-1">
       {#each mark.signals.filter((s) => !s.ok) as s (s.signal)}
-        <li class="flex flex-col gap-2 border-l-4 border-error pl-3"><span>{words(s)}</span>{#if s.why}<WhyView why={s.why} {rungs} />{/if}</li>
+        <li class="flex flex-col gap-2 border-l-4 border-error pl-3"><span>{words(s)}</span>{#if s.why}<WhyView why={s.why} {rungs} go={(step) => diagram?.go(step.scan)} />{/if}</li>
       {:else}
         <li class="border-l-4 border-success pl-3">Every graded signal was as expected.</li>
       {/each}
     </ul>
     {#if evidence}
-      <TimingDiagram {evidence} {mark} />
+      <TimingDiagram bind:this={diagram} {evidence} {mark} />
     {/if}
   {/if}
 </section>

@@ -127,6 +127,11 @@
     act[event.key]()
   }
 
+  /** Shows a scan from close by, with the cursor on it. */
+  export function go(scan: number) {
+    view.closeTo(scan)
+  }
+
   const reading = (lane: Lane, scan: number): Value => (scan < lane.scans ? formatValue(lane.column, valueAt(lane.column, scan)) : '–')
 </script>
 
