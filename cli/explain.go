@@ -68,8 +68,9 @@ func (o *explainOptions) run(c *cobra.Command, paths []string) error {
 		fmt.Fprintln(c.OutOrStdout(), string(body))
 		return err
 	}
-	writeChain(c.OutOrStdout(), why)
-	return nil
+	var b strings.Builder
+	writeChain(&b, why)
+	return emit(c, "", []byte(b.String()))
 }
 
 // asker runs the program with the script, or with a scenario of the exercise.

@@ -117,7 +117,7 @@ func refused(c *cobra.Command, problems source.List) error {
 // emit writes to a file, whole or not at all, or to standard output.
 func emit(c *cobra.Command, path string, text []byte) error {
 	if path == "" || path == "-" {
-		_, err := c.OutOrStdout().Write(text)
+		_, err := c.OutOrStdout().Write(wrap(text, width(c.OutOrStdout())))
 		return err
 	}
 	return writeFile(path, text)

@@ -227,6 +227,16 @@ func (p *Page) Look(address, path, look string) error {
 	)
 }
 
+// Choose picks a value of the list of that label.
+func (p *Page) Choose(label, value string) error {
+	list := "[...document.querySelectorAll('label')].find((l) => l.innerText.startsWith(" + quote(label) + ")).querySelector('select')"
+	if err := p.until("a list "+label, list); err != nil {
+		return err
+	}
+	_, err := Evaluate[bool](p, "((s) => { s.value = "+quote(value)+"; return s.dispatchEvent(new Event('change', {bubbles: true})) })("+list+")")
+	return err
+}
+
 // Hold presses the mouse on what has the name and keeps it down until the returned function lets go.
 func (p *Page) Hold(name string) (release func() error, err error) {
 	element := find + "(" + quote(name) + ")"

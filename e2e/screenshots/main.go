@@ -48,6 +48,26 @@ var shots = []shot{
 			p.See("First difference"), p.Click("First difference"), p.See("scan 600"),
 		)
 	}},
+	{"bench", "liam", "#/exercise/vent-settle-delay", false, func(p *browser.Page) error {
+		return steps(
+			p.See("five seconds"),
+			p.Write("PROGRAM vent_settle\nVAR settle : TON; END_VAR\nLADDER\nRUNG 'Mist' [mist_switch] -- (mist_valve);\nRUNG 'Vent' [mist_valve] -- settle(PT := T#5s) -- (vent);\nEND_LADDER\nEND_PROGRAM\n"),
+			p.Click("Bench"), p.See("Now: scan 0"), p.Click("Ten scans"), p.ClickSelector("ul[aria-label=Inputs] .toggle"),
+			again(20, func() error { return p.Click("Ten scans") }), p.See("Now: scan 210"),
+		)
+	}},
+	{"bench-back", "liam", "#/exercise/tray-pulses", true, func(p *browser.Page) error {
+		return steps(
+			p.See("exactly one scan"),
+			p.Write("PROGRAM tray_pulses\nLADDER\nRUNG 'Arrived' [P barrier] -- (tray_arrived);\nRUNG 'Gone' [N barrier] -- (tray_gone);\nEND_LADDER\nEND_PROGRAM\n"),
+			p.Click("Bench"), p.See("Now: scan 0"), again(2, func() error { return p.Click("Ten scans") }), p.ClickSelector("ul[aria-label=Inputs] .toggle"),
+			again(2, func() error { return p.Click("Ten scans") }), p.See("Now: scan 40"),
+			p.Choose("Width", "50"), p.Click("To the change of tray_arrived before"), p.See("Back: scan 22"), p.Click("One scan back"), p.See("Back: scan 21"),
+		)
+	}},
+	{"why", "ana", "#/handin/3", false, func(p *browser.Page) error {
+		return steps(p.See("had power through"), p.Click("Step by step"), p.See("closed since 10"))
+	}},
 	{"class", "nadia", "#/", false, func(p *browser.Page) error { return p.See("Liam Byrne") }},
 	{"exercises", "ana", "#/", false, func(p *browser.Page) error { return p.See("Count five trays") }},
 	{"handins", "nadia", "#/exercise/mist-hold-in/handins", true, func(p *browser.Page) error { return p.See("Kemi Adeyemi") }},
@@ -57,6 +77,16 @@ var shots = []shot{
 func steps(errs ...error) error {
 	for _, err := range errs {
 		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// again does something several times.
+func again(times int, do func() error) error {
+	for range times {
+		if err := do(); err != nil {
 			return err
 		}
 	}

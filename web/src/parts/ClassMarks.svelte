@@ -10,11 +10,12 @@
 <p class="mb-5 opacity-80">Best marks. Open a mark to see the hand-in that earned it, or an exercise to see all its hand-ins.</p>
 <Loading what={marks}>
   {#snippet children(m)}
-    <div class="overflow-x-auto rounded-box border border-base-300">
+    <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+    <div class="overflow-x-auto rounded-box border border-base-300" role="region" aria-label="Marks of the class" tabindex="0">
       <table class="table">
         <thead>
           <tr class="align-bottom text-base-content">
-            <th scope="col">Learner</th>
+            <th scope="col" class="sticky left-0 bg-base-100">Learner</th>
             {#each m.exercises as e (e.name)}
               <th scope="col" class="max-w-44 whitespace-normal"><a class="link" href="#/exercise/{e.name}/handins">{e.title}</a></th>
             {/each}
@@ -23,7 +24,7 @@
         <tbody>
           {#each m.rows as row (row.person.login)}
             <tr>
-              <th scope="row" class="font-medium whitespace-nowrap">{row.person.name}</th>
+              <th scope="row" class="sticky left-0 bg-base-100 font-medium whitespace-nowrap">{row.person.name}</th>
               {#each row.marks as mark, i (i)}
                 <td>
                   {#if mark.earned !== undefined}

@@ -1,0 +1,110 @@
+package desk_test
+
+import (
+	"encoding/json"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"celandine/desk"
+)
+
+type object = map[string]any
+
+func ask(t *testing.T, d *desk.Desk, call string, argument any) object {
+	t.Helper()
+	body, err := json.Marshal(argument)
+	require.NoError(t, err)
+	answer, err := d.Call(call, body)
+	require.NoError(t, err, call)
+	var out object
+	if answer[0] == '{' {
+		require.NoError(t, json.Unmarshal(answer, &out))
+	}
+	return out
+}
+
+func refuse(t *testing.T, d *desk.Desk, call string, argument any) string {
+	t.Helper()
+	body, err := json.Marshal(argument)
+	require.NoError(t, err)
+	_, err = d.Call(call, body)
+	require.Error(t, err, call)
+	return err.Error()
+}
+
+const mist = "PROGRAM p\nLADDER\nRUNG 'Mist' { [mist_on] | [mist_valve] } -- [mist_off] -- (mist_valve);\nEND_LADDER\nEND_PROGRAM\n"
+
+func opened(t *testing.T) *desk.Desk {
+	d := desk.New()
+	ask(t, d, "open", object{"period": "10 ms", "graded": []object{{"signal": "mist_valve"}, {"signal": "settle.ET"}},
+		"inputs":  []object{{"name": "mist_on", "at": "%IX0.0", "device": "button", "contact": "open", "label": "Mist ON", "type": "BOOL"}, {"name": "mist_off", "at": "%IX0.1", "device": "button", "contact": "closed", "label": "Mist OFF", "type": "BOOL"}},
+		"outputs": []object{{"name": "mist_valve", "at": "%QX0.0", "device": "valve", "contact": "open", "label": "Mist", "type": "BOOL"}}})
+	return d
+}
+
+func TestCheckTellsOfNamesThatAreGraded(t *testing.T) {
+	out := ask(t, opened(t), "check", object{"file": "a.ladder", "text": mist})
+	assert.Equal(t, "0 errors, 0 warnings", out["summary"])
+	assert.Equal(t, []any{"the program has nothing named settle.ET; declare a block named settle"}, out["missing"])
+	out = ask(t, opened(t), "check", object{"file": "a.ladder", "text": "PROGRAM p\nmist_valve := strat;\nEND_PROGRAM"})
+	assert.Equal(t, "1 error, 0 warnings", out["summary"])
+}
+
+// The wiring decides the bit, a broken wire makes it FALSE, and every scan can be looked at.
+func TestBench(t *testing.T) {
+	d := opened(t)
+	names := []string{"mist_on", "mist_off", "mist_valve"}
+	assert.Equal(t, "there is no program on the bench yet", refuse(t, d, "run", object{"scans": 1}))
+	assert.Equal(t, true, ask(t, d, "start", object{"file": "a.ladder", "text": mist})["runs"])
+	view := ask(t, d, "run", object{"scans": 10, "names": names})
+	assert.Equal(t, object{"mist_on": "FALSE", "mist_off": "TRUE", "mist_valve": "FALSE"}, view["values"])
+	ask(t, d, "device", object{"name": "mist_on", "state": 1})
+	ask(t, d, "run", object{"scans": 1, "names": names})
+	ask(t, d, "device", object{"name": "mist_on", "state": 0})
+	view = ask(t, d, "run", object{"scans": 10, "names": names})
+	assert.Equal(t, object{"mist_on": "FALSE", "mist_off": "TRUE", "mist_valve": "TRUE"}, view["values"])
+	ask(t, d, "device", object{"name": "mist_off", "broken": true})
+	view = ask(t, d, "run", object{"scans": 1, "names": names})
+	assert.Equal(t, "FALSE", view["values"].(object)["mist_valve"])
+
+	view = ask(t, d, "look", object{"scan": 10, "names": names})
+	assert.Equal(t, "TRUE", view["values"].(object)["mist_on"])
+	assert.Equal(t, []any{31.0, 1.0, 1.0, 1.0}, view["flows"].([]any)[0])
+	assert.Equal(t, 10.0, ask(t, d, "next", object{"name": "mist_valve", "scan": 0})["scan"])
+	assert.Equal(t, 10.0, ask(t, d, "next", object{"name": "mist_valve", "scan": 21, "back": true})["scan"])
+	assert.Equal(t, -1.0, ask(t, d, "next", object{"name": "mist_valve", "scan": 21})["scan"])
+	assert.Equal(t, "scan,mist_on,mist_off\n0,0,1\n10,1,1\n11,0,1\n21,0,0\n", ask(t, d, "script", object{})["table"])
+	assert.Contains(t, ask(t, d, "why", object{"name": "mist_valve", "scan": 21})["short"].([]any)[0], "had no power past [mist_off]")
+}
+
+func TestForcesByHand(t *testing.T) {
+	d := opened(t)
+	ask(t, d, "start", object{"file": "a.ladder", "text": mist})
+	ask(t, d, "do", object{"verb": "force", "name": "mist_valve", "value": "TRUE"})
+	view := ask(t, d, "run", object{"scans": 1})
+	assert.Equal(t, []any{"mist_valve"}, view["forced"])
+	assert.Contains(t, refuse(t, d, "do", object{"verb": "force", "name": "mist_valve", "value": "perhaps"}), `"perhaps" is not 0, 1, FALSE or TRUE`)
+	ask(t, d, "release", object{})
+	assert.Empty(t, ask(t, d, "run", object{"scans": 1})["forced"])
+}
+
+// A text with errors leaves the program before it running.
+func TestReplaceWithErrorsChangesNothing(t *testing.T) {
+	d := opened(t)
+	ask(t, d, "start", object{"file": "a.ladder", "text": mist})
+	ask(t, d, "run", object{"scans": 5})
+	out := ask(t, d, "replace", object{"file": "a.ladder", "text": "PROGRAM p"})
+	assert.Equal(t, false, out["runs"])
+	assert.Equal(t, 6.0, ask(t, d, "run", object{"scans": 1})["scans"])
+}
+
+func TestFormatAndUnknownCalls(t *testing.T) {
+	d := opened(t)
+	assert.Contains(t, ask(t, d, "format", object{"text": "PROGRAM p\nmist_valve:=mist_on;\nEND_PROGRAM\n"})["text"], "mist_valve := mist_on;")
+	assert.Contains(t, refuse(t, d, "format", object{"text": "PROGRAM p\nmist_valve:=;\nEND_PROGRAM\n"}), "mend the errors first")
+	assert.Contains(t, refuse(t, d, "dance", object{}), "no call dance")
+	_, err := d.Call("run", []byte("{"))
+	assert.ErrorContains(t, err, "reading the call")
+}
