@@ -6,6 +6,7 @@ import (
 	"path/filepath"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
@@ -182,6 +183,35 @@ func TestBrowserMarksAsTheServiceDoes(t *testing.T) {
 		require.NoError(t, err)
 		assert.Equal(t, string(want), got, path)
 	}
+}
+
+// The editor completes names, and offers ways out of an error: the name that was meant, or a declaration.
+func TestEditorCompletesAndMends(t *testing.T) {
+	s := servicetest.Start(t, true)
+	p := open(t)
+	require.NoError(t, p.SignIn(s.URL, "liam", servicetest.Password))
+	require.NoError(t, p.Look(s.URL, "#/exercise/vent-settle-delay", "light"))
+	require.NoError(t, p.See("five seconds"))
+	require.NoError(t, p.Write("PROGRAM p\nVAR settle : TON; END_VAR\nvent := mist_swi"))
+	require.NoError(t, p.See("BOOL %IX0.4 Mist switch"))
+	time.Sleep(150 * time.Millisecond) // a list that has just opened takes no click yet
+	require.NoError(t, p.ClickSelector(".cm-tooltip-autocomplete li"))
+	require.NoError(t, p.Type(" AND settle."))
+	require.NoError(t, p.See("of settle"))
+	require.NoError(t, p.Press(kb.Escape))
+	require.NoError(t, p.Type("Q AND ready;\nmist_valve := mist_swtch;\nEND_PROGRAM\n"))
+	require.NoError(t, p.See("There is no variable named ready."))
+	mend := func(line, action string) {
+		require.NoError(t, p.Hover(line+" .cm-lintRange", 0.5, 0.5))
+		require.NoError(t, p.See(action))
+		picture(t, p, "editor-fix")
+		require.NoError(t, p.Click(action))
+	}
+	mend(".cm-line:nth-child(4)", "Write mist_switch")
+	require.NoError(t, p.See("1 error"))
+	mend(".cm-line:nth-child(3)", "Declare it as BOOL")
+	require.NoError(t, p.See("VAR ready : BOOL; END_VAR"))
+	require.NoError(t, p.See("0 errors"))
 }
 
 // On the result page the reason stands beside the difference; each step leads to its scan and draws its rung.

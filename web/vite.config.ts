@@ -1,9 +1,19 @@
+import { constants } from 'node:zlib'
 import { svelte } from '@sveltejs/vite-plugin-svelte'
 import tailwindcss from '@tailwindcss/vite'
 import { defineConfig } from 'vite'
+import { compression, defineAlgorithm } from 'vite-plugin-compression2'
 
 export default defineConfig({
-  plugins: [tailwindcss(), svelte()],
-  build: { outDir: 'dist', emptyOutDir: true, chunkSizeWarningLimit: 900 },
+  plugins: [
+    tailwindcss(),
+    svelte(),
+    // Beside each file its compressed forms, for web.go to choose from.
+    compression({
+      include: /\.(js|css|wasm)$/,
+      algorithms: [defineAlgorithm('gzip', { level: 9 }), defineAlgorithm('brotliCompress', { params: { [constants.BROTLI_PARAM_QUALITY]: 9 } })],
+    }),
+  ],
+  build: { outDir: 'dist', emptyOutDir: true, chunkSizeWarningLimit: 900, rolldownOptions: { checks: { pluginTimings: false } } },
   server: { proxy: { '/api': 'http://127.0.0.1:8460' } },
 })

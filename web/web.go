@@ -7,6 +7,7 @@ import (
 	"mime"
 	"net/http"
 	"path"
+	"strconv"
 	"strings"
 )
 
@@ -38,7 +39,9 @@ func Handler() (http.Handler, error) {
 			if strings.HasPrefix(name, "assets/") {
 				w.Header().Set("Cache-Control", "public, max-age=31536000, immutable")
 			}
-			static.ServeHTTP(w, r)
+			if !compressed(w, r, files, name) {
+				static.ServeHTTP(w, r)
+			}
 		default:
 			http.Error(w, "There is nothing here. The console begins at /.", http.StatusNotFound)
 		}
@@ -54,4 +57,36 @@ func page(w http.ResponseWriter, files fs.FS) {
 	w.Header().Set("Content-Type", "text/html; charset=utf-8")
 	w.Header().Set("Cache-Control", "no-cache")
 	_, _ = w.Write(text) // the reader has gone if this fails
+}
+
+// compressed serves a file in the smallest form that there is and that the browser takes.
+func compressed(w http.ResponseWriter, r *http.Request, files fs.FS, name string) bool {
+	for _, form := range []struct{ encoding, ending string }{{"br", ".br"}, {"gzip", ".gz"}} {
+		if !accepts(r, form.encoding) {
+			continue
+		}
+		body, err := fs.ReadFile(files, name+form.ending)
+		if err != nil {
+			continue
+		}
+		w.Header().Set("Content-Type", mime.TypeByExtension(path.Ext(name)))
+		w.Header().Set("Content-Encoding", form.encoding)
+		w.Header().Add("Vary", "Accept-Encoding")
+		w.Header().Set("Content-Length", strconv.Itoa(len(body)))
+		if r.Method != http.MethodHead {
+			_, _ = w.Write(body) // the reader has gone if this fails
+		}
+		return true
+	}
+	return false
+}
+
+func accepts(r *http.Request, encoding string) bool {
+	for _, word := range strings.Split(r.Header.Get("Accept-Encoding"), ",") {
+		name, _, _ := strings.Cut(strings.TrimSpace(word), ";")
+		if name == encoding {
+			return true
+		}
+	}
+	return false
 }

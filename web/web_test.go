@@ -26,6 +26,13 @@ func TestConsoleIsServed(t *testing.T) {
 	script := regexp.MustCompile(`/assets/index-[^"]+\.js`).FindString(page.Body.String())
 	require.NotEmpty(t, script)
 	assert.Contains(t, get(script).Header().Get("Cache-Control"), "immutable")
+	smaller := httptest.NewRequest(http.MethodGet, script, nil)
+	smaller.Header.Set("Accept-Encoding", "gzip, deflate, br;q=0.9")
+	small := httptest.NewRecorder()
+	console.ServeHTTP(small, smaller)
+	assert.Equal(t, "br", small.Header().Get("Content-Encoding"))
+	assert.Equal(t, "text/javascript; charset=utf-8", small.Header().Get("Content-Type"))
+	assert.Less(t, small.Body.Len(), get(script).Body.Len()/2)
 	for _, missing := range []string{"/assets/index-gone.js", "/assets/", "/nothing", "/../go.mod"} {
 		answer := get(missing)
 		assert.Equal(t, http.StatusNotFound, answer.Code, missing)

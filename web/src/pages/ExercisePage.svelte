@@ -80,7 +80,7 @@
         </div>
         <div class="h-88">
           {#key draft.opened}
-            <Editor bind:this={editor} text={draft.text} diagnostics={draft.checked?.diagnostics ?? []} change={(t) => draft.write(t)} label="Program text" />
+            <Editor bind:this={editor} text={draft.text} diagnostics={draft.checked?.diagnostics ?? []} change={(t) => draft.write(t)} points={[...e.inputs, ...e.outputs]} label="Program text" />
           {/key}
         </div>
         <div class="flex items-center gap-3">

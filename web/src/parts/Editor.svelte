@@ -1,21 +1,25 @@
 <script lang="ts">
   // A text editor for programs. Its text is given once; changes are told, and
   // a new key (another language, another exercise) makes it anew.
+  import { autocompletion, completionKeymap } from '@codemirror/autocomplete'
   import { defaultKeymap, history, historyKeymap, indentWithTab } from '@codemirror/commands'
   import { bracketMatching, indentUnit } from '@codemirror/language'
   import { lintGutter, setDiagnostics, type Diagnostic as Marked } from '@codemirror/lint'
   import { EditorState } from '@codemirror/state'
   import { drawSelection, EditorView, highlightActiveLine, highlightActiveLineGutter, keymap, lineNumbers } from '@codemirror/view'
   import { untrack } from 'svelte'
-  import type { Diagnostic } from '../api'
+  import type { Diagnostic, Point } from '../api'
+  import { completer, fixes } from '../assist'
   import { controllerText } from '../highlight'
 
-  let { text, diagnostics, change, readonly = false, label }: {
+  let { text, diagnostics, change, readonly = false, label, points = [] }: {
     text: string
     diagnostics: Diagnostic[]
     change?: (text: string) => void
     readonly?: boolean
     label: string
+    /** The panel's points, to be completed. */
+    points?: Point[]
   } = $props()
 
   let view: EditorView | undefined
@@ -27,6 +31,8 @@
     '.cm-activeLine, .cm-activeLineGutter': { backgroundColor: 'color-mix(in oklab, var(--color-primary) 12%, transparent)' },
     '&.cm-focused': { outline: 'none' },
     '.cm-cursor': { borderLeftColor: 'var(--color-base-content)', borderLeftWidth: '2px' },
+    '.cm-diagnosticAction': { backgroundColor: 'var(--color-primary)', color: 'var(--color-primary-content)' },
+    '.cm-tooltip-autocomplete ul li[aria-selected]': { backgroundColor: 'var(--color-primary)', color: 'var(--color-primary-content)' },
     '.cm-tooltip': { backgroundColor: 'var(--color-base-200)', color: 'var(--color-base-content)', border: '1px solid var(--color-base-300)' },
     '.cm-selectionBackground': { backgroundColor: 'color-mix(in oklab, var(--color-primary) 35%, transparent) !important' },
   })
@@ -39,9 +45,9 @@
           doc: text,
           extensions: [
             lineNumbers(), history(), drawSelection(), bracketMatching(), indentUnit.of('  '), lintGutter(), controllerText, look,
-            keymap.of([...defaultKeymap, ...historyKeymap, indentWithTab]),
+            keymap.of([...completionKeymap, ...defaultKeymap, ...historyKeymap, indentWithTab]),
             EditorView.contentAttributes.of({ 'aria-label': label, tabindex: '0' }),
-            readonly ? EditorState.readOnly.of(true) : [highlightActiveLine(), highlightActiveLineGutter()],
+            readonly ? EditorState.readOnly.of(true) : [highlightActiveLine(), highlightActiveLineGutter(), autocompletion({ override: [completer(points)], activateOnTyping: true })],
             EditorView.updateListener.of((update) => {
               if (update.docChanged) change?.(update.state.doc.toString())
             }),
@@ -62,7 +68,9 @@
   function mark(v: EditorView, list: Diagnostic[]) {
     const marked: Marked[] = list.map((d) => {
       const from = offset(v, d.line, d.column)
-      return { from, to: Math.max(from, offset(v, d.endLine, d.endColumn)), severity: d.severity, message: d.message + (d.hint ? ' ' + d.hint : '') }
+      const to = Math.max(from, offset(v, d.endLine, d.endColumn))
+      const actions = readonly ? [] : fixes(d, v.state.doc.toString(), from, to).map((f) => ({ name: f.name, apply: (view: EditorView) => view.dispatch({ changes: { from: f.from, to: f.to, insert: f.insert } }) }))
+      return { from, to, severity: d.severity, message: d.message + (d.hint ? ' ' + d.hint : ''), actions }
     })
     v.dispatch(setDiagnostics(v.state, marked))
   }
