@@ -75,8 +75,8 @@
               <button role="tab" class="tab text-base-content" aria-selected={draft.language === language} class:tab-active={draft.language === language} onclick={() => draft.choose(language as Language)}>{words[language as Language]}</button>
             {/each}
           </div>
-          <button class="btn btn-ghost btn-sm ml-auto" disabled={!draft.core} onclick={() => draft.format()}>Format</button>
-          <button class="btn btn-ghost btn-sm" onclick={() => confirm('Begin again with the starter? What is written here is lost.') && draft.startOver()}>Start over</button>
+          {#if draft.core}<button class="btn btn-ghost btn-sm ml-auto" onclick={() => draft.format()}>Format</button>{/if}
+          <button class="btn btn-ghost btn-sm" class:ml-auto={!draft.core} onclick={() => confirm('Begin again with the starter? What is written here is lost.') && draft.startOver()}>Start over</button>
         </div>
         <div class="h-88">
           {#key draft.opened}

@@ -33,6 +33,7 @@
     '.cm-cursor': { borderLeftColor: 'var(--color-base-content)', borderLeftWidth: '2px' },
     '.cm-diagnosticAction': { backgroundColor: 'var(--color-primary)', color: 'var(--color-primary-content)' },
     '.cm-tooltip-autocomplete ul li[aria-selected]': { backgroundColor: 'var(--color-primary)', color: 'var(--color-primary-content)' },
+    '.cm-tooltip-hover': { maxWidth: '36rem' },
     '.cm-tooltip': { backgroundColor: 'var(--color-base-200)', color: 'var(--color-base-content)', border: '1px solid var(--color-base-300)' },
     '.cm-selectionBackground': { backgroundColor: 'color-mix(in oklab, var(--color-primary) 35%, transparent) !important' },
   })
