@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"os"
 	"path/filepath"
+	"strconv"
 	"strings"
 	"testing"
 	"time"
@@ -56,7 +57,7 @@ func TestDemoCourse(t *testing.T) {
 		}
 		t.Run(name, func(t *testing.T) {
 			r := gradeFile(t, grader(t, filepath.Dir(name)), filepath.Join(course, "handins", name))
-			assert.Equal(t, want, r.Earned.String()+" of "+r.Points.String()+", loses "+firstLoss(r))
+			assert.Equal(t, want, lost(r))
 		})
 	}
 	files, err := filepath.Glob(filepath.Join(course, "handins/*/*"))
@@ -82,6 +83,21 @@ func TestDemoCourseVerifies(t *testing.T) {
 			assert.True(t, d.Severity == source.Warning && constant, d.String())
 		}
 	}
+}
+
+// lost is what a hand-in earns, the numbers of the scenarios that it fails, and where it fails first.
+func lost(r *grade.Result) string {
+	var failed []string
+	for i, s := range r.Scenarios {
+		if s.Earned < s.Points {
+			failed = append(failed, strconv.Itoa(i+1))
+		}
+	}
+	words := r.Earned.String() + " of " + r.Points.String()
+	if len(failed) > 0 {
+		words += ", fails " + strings.Join(failed, " ")
+	}
+	return words + ", loses " + firstLoss(r)
 }
 
 func firstLoss(r *grade.Result) string {
