@@ -204,8 +204,23 @@ type lane struct {
 	Changes [][2]int64 `json:"changes"`
 }
 
-// mostChanges bounds what one lane of the strip can show.
+// mostChanges bounds what one lane of the strip holds; a longer one, of a value that climbs, is looked at every so many scans.
 const mostChanges = 2_000
+
+func changesOf(c *signal.Column, from, to int) [][2]int64 {
+	list := [][2]int64{}
+	changes := c.Changes(from, to)
+	every := 1
+	if c.Kind != signal.Bool {
+		every = len(changes)/mostChanges + 1
+	}
+	for i, change := range changes {
+		if i%every == 0 || i == len(changes)-1 {
+			list = append(list, [2]int64{int64(change.Scan), change.Value})
+		}
+	}
+	return list
+}
 
 func (d *Desk) trace(argument []byte) (any, error) {
 	in, err := read[struct {
@@ -224,14 +239,7 @@ func (d *Desk) trace(argument []byte) (any, error) {
 		if c == nil {
 			continue
 		}
-		l := lane{Name: c.Name, Bool: c.Kind == signal.Bool, Changes: [][2]int64{}}
-		for _, change := range c.Changes(max(in.From, d.bench.First()), min(in.To, d.bench.Scans())) {
-			if len(l.Changes) == mostChanges {
-				break
-			}
-			l.Changes = append(l.Changes, [2]int64{int64(change.Scan), change.Value})
-		}
-		lanes = append(lanes, l)
+		lanes = append(lanes, lane{c.Name, c.Kind == signal.Bool, changesOf(c, max(in.From, d.bench.First()), min(in.To, d.bench.Scans()))})
 	}
 	return lanes, nil
 }

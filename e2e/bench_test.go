@@ -118,6 +118,13 @@ func TestBenchChangeAndForce(t *testing.T) {
 	shown, err := browser.Evaluate[string](p, face)
 	require.NoError(t, err)
 	assert.Equal(t, "290 ms of 5 s", shown)
+	// The text tells what a name is, and what it is now.
+	require.NoError(t, p.Hover(".cm-line:nth-child(5)", 0.25, 0.5))
+	require.NoError(t, p.See("mist_valve : BOOL at %QX0.0, Bed 1 mist (valve). On the bench: TRUE"))
+	require.NoError(t, p.Click("What was done here, as a script"))
+	table, err := browser.Script[string](p, "for (let n = 0; n < 50 && !document.querySelector('textarea')?.value; n++) await new Promise((r) => setTimeout(r, 50)); return document.querySelector('textarea').value")
+	require.NoError(t, err)
+	assert.Equal(t, "scan,mist_switch\n0,0\n1,1\n30,1\n", table)
 	require.NoError(t, p.Write("PROGRAM p\nVAR settle : TON; END_VAR\nLADDER\nRUNG 'Mist' [mist_switch] -- (mist_valve)\nEND_LADDER\nEND_PROGRAM\n"))
 	require.NoError(t, p.See("the program before it goes on running"))
 	require.NoError(t, p.Write("PROGRAM p\nVAR settle : TON; END_VAR\nLADDER\nRUNG 'Mist' [mist_switch] -- (mist_valve);\nRUNG 'Vent' [mist_valve] -- settle(PT := T#1s) -- (vent);\nEND_LADDER\nEND_PROGRAM\n"))

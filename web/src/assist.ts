@@ -59,6 +59,17 @@ export function completer(points: Point[]) {
   }
 }
 
+/** What is known of a name: its type, and of a point its address and device. */
+export function described(name: string, text: string, points: Point[]): string {
+  const p = points.find((p) => p.name.toLowerCase() === name.toLowerCase())
+  if (p) return `${p.name} : ${p.type} at ${p.at}, ${p.label} (${p.device}${p.contact === 'closed' ? ', normally closed' : ''})`
+  const [first, member] = name.split('.')
+  const type = [...declared(text)].find(([n]) => n.toLowerCase() === first.toLowerCase())?.[1]
+  if (type) return member ? `${name}, of the ${blocks[type.toUpperCase()]?.[1] ?? type} ${first}` : `${first} : ${type}${blocks[type.toUpperCase()] ? ', ' + blocks[type.toUpperCase()][1] : ''}`
+  const block = blocks[name.toUpperCase()]
+  return block ? `${name.toUpperCase()}, ${block[1]}: ${block[0]} → ${block[2].join(', ')}` : ''
+}
+
 /** A change of the text that mends an error. Places are offsets. */
 export interface Fix {
   name: string

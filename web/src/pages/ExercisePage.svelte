@@ -1,6 +1,7 @@
 <script lang="ts">
   import { onDestroy } from 'svelte'
   import { api, type Diagnostic, type Exercise } from '../api'
+  import type { Bench } from '../state/bench.svelte'
   import { Draft, type Language } from '../state/draft.svelte'
   import { Core } from '../core/core'
   import { session } from '../state/session.svelte'
@@ -26,6 +27,7 @@
   )
   const words: Record<Language, string> = { ladder: 'Ladder', st: 'Structured text' }
   let editor = $state<Editor>()
+  let bench: Bench | null = null
   let side = $state<'task' | 'bench'>('task')
 
   const go = (d: Diagnostic) => editor?.go(d.line, d.column)
@@ -52,7 +54,7 @@
         <button role="tab" class="tab text-base-content" aria-selected={side === 'bench'} class:tab-active={side === 'bench'} onclick={() => (side = 'bench')}>Bench</button>
       </div>
       {#if side === 'bench'}
-        <BenchView {draft} {core} opened={panel} />
+        <BenchView {draft} {core} opened={panel} made={(b) => (bench = b)} />
       {:else}
       <section aria-label="The task" class="flex flex-col gap-5">
         <!-- The service renders and sanitizes the brief. -->
@@ -80,7 +82,7 @@
         </div>
         <div class="h-88">
           {#key draft.opened}
-            <Editor bind:this={editor} text={draft.text} diagnostics={draft.checked?.diagnostics ?? []} change={(t) => draft.write(t)} points={[...e.inputs, ...e.outputs]} label="Program text" />
+            <Editor bind:this={editor} text={draft.text} diagnostics={draft.checked?.diagnostics ?? []} change={(t) => draft.write(t)} points={[...e.inputs, ...e.outputs]} value={(name) => bench?.value(name)} label="Program text" />
           {/key}
         </div>
         <div class="flex items-center gap-3">

@@ -10,10 +10,16 @@
   import WatchList from './WatchList.svelte'
   import WhyView from './WhyView.svelte'
 
-  let { draft, core, opened: ready }: { draft: Draft; core: Core; opened: Promise<unknown> } = $props()
+  let { draft, core, opened: ready, made }: { draft: Draft; core: Core; opened: Promise<unknown>; made: (bench: Bench | null) => void } = $props()
   // svelte-ignore state_referenced_locally
   const bench = new Bench(draft.exercise, core, ready)
-  onDestroy(() => bench.pause())
+  // svelte-ignore state_referenced_locally
+  made(bench)
+  onDestroy(() => {
+    bench.pause()
+    made(null)
+  })
+  let table = $state('')
   let opened = -1
   let timer: ReturnType<typeof setTimeout>
   // A text put in from outside begins anew; one being written follows, a moment after the last key.
@@ -71,6 +77,11 @@
     {#if bench.view}
       <TraceStrip {bench} />
       <WatchList {bench} />
+      <details ontoggle={async (e) => { if (e.currentTarget.open) table = await bench.script() }}>
+        <summary class="cursor-pointer text-sm">What was done here, as a script</summary>
+        <p class="mt-1 text-sm">A scan table: save it as a .csv and give it to celandine run --script, or to a scenario.</p>
+        <textarea class="textarea mt-1 h-40 w-full font-mono text-xs" readonly aria-label="Script" value={table}></textarea>
+      </details>
     {/if}
   {/if}
 </section>

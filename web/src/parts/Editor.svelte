@@ -6,13 +6,13 @@
   import { bracketMatching, indentUnit } from '@codemirror/language'
   import { lintGutter, setDiagnostics, type Diagnostic as Marked } from '@codemirror/lint'
   import { EditorState } from '@codemirror/state'
-  import { drawSelection, EditorView, highlightActiveLine, highlightActiveLineGutter, keymap, lineNumbers } from '@codemirror/view'
+  import { drawSelection, EditorView, highlightActiveLine, highlightActiveLineGutter, hoverTooltip, keymap, lineNumbers } from '@codemirror/view'
   import { untrack } from 'svelte'
   import type { Diagnostic, Point } from '../api'
-  import { completer, fixes } from '../assist'
+  import { completer, described, fixes } from '../assist'
   import { controllerText } from '../highlight'
 
-  let { text, diagnostics, change, readonly = false, label, points = [] }: {
+  let { text, diagnostics, change, readonly = false, label, points = [], value = () => undefined }: {
     text: string
     diagnostics: Diagnostic[]
     change?: (text: string) => void
@@ -20,6 +20,8 @@
     label: string
     /** The panel's points, to be completed. */
     points?: Point[]
+    /** What a name is on the bench now. */
+    value?: (name: string) => string | undefined
   } = $props()
 
   let view: EditorView | undefined
@@ -38,6 +40,29 @@
     '.cm-selectionBackground': { backgroundColor: 'color-mix(in oklab, var(--color-primary) 35%, transparent) !important' },
   })
 
+  /** What a name is, where the mouse rests on it. */
+  const about = hoverTooltip((v, at) => {
+    const line = v.state.doc.lineAt(at)
+    for (const word of line.text.matchAll(/[A-Za-z]\w*(\.\w+)?/g)) {
+      const from = line.from + word.index
+      if (at < from || at > from + word[0].length) continue
+      const words = described(word[0], v.state.doc.toString(), points)
+      if (!words) return null
+      return {
+        pos: from,
+        above: true,
+        create: () => {
+          const dom = document.createElement('div')
+          const now = value(word[0])
+          dom.className = 'px-2 py-1 text-sm'
+          dom.textContent = words + (now === undefined ? '' : `. On the bench: ${now}`)
+          return { dom }
+        },
+      }
+    }
+    return null
+  })
+
   function build(host: HTMLElement) {
     return untrack(() => {
       const made = new EditorView({
@@ -45,7 +70,7 @@
         state: EditorState.create({
           doc: text,
           extensions: [
-            lineNumbers(), history(), drawSelection(), bracketMatching(), indentUnit.of('  '), lintGutter(), controllerText, look,
+            lineNumbers(), history(), drawSelection(), bracketMatching(), indentUnit.of('  '), lintGutter(), controllerText, look, about,
             keymap.of([...completionKeymap, ...defaultKeymap, ...historyKeymap, indentWithTab]),
             EditorView.contentAttributes.of({ 'aria-label': label, tabindex: '0' }),
             readonly ? EditorState.readOnly.of(true) : [highlightActiveLine(), highlightActiveLineGutter(), autocompletion({ override: [completer(points)], activateOnTyping: true })],

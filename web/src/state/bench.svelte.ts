@@ -98,6 +98,17 @@ export class Bench {
     return [...names]
   }
 
+  /** A text without rungs shows its values in the watch list. */
+  #watchVariables() {
+    const own = this.names.filter((n) => !this.watch.includes(n) && !/\.(IN|PT|PV|CU|CD|R|LD|CLK)$/.test(n))
+    this.watch = [...this.watch, ...own].slice(0, 12)
+  }
+
+  /** What was done by hand, as a scan table that does it again. */
+  async script(): Promise<string> {
+    return (await this.core.script()).table
+  }
+
   async #try(work: () => Promise<void>) {
     try {
       this.problem = ''
@@ -120,6 +131,7 @@ export class Bench {
       this.notice = put.runs ? '' : `This text has ${put.summary}, so it cannot run. Mend it, and it runs.`
       if (!put.runs) return
       this.names = put.names
+      if (!this.rungs.length) this.#watchVariables()
       this.at = null
       this.why = null
       this.#rest()
