@@ -60,8 +60,8 @@ func quote(s string) string {
 	return string(text)
 }
 
-// until waits for a condition of the page.
-func (p *Page) until(what, expression string) error {
+// Until waits for a condition of the page.
+func (p *Page) Until(what, expression string) error {
 	deadline := time.Now().Add(Patience)
 	for {
 		ok, err := Evaluate[bool](p, "!!("+expression+")")
@@ -78,7 +78,7 @@ func (p *Page) until(what, expression string) error {
 
 // See waits until the page shows some words.
 func (p *Page) See(words string) error {
-	return p.until(fmt.Sprintf("%q", words), "document.body.innerText.includes("+quote(words)+")")
+	return p.Until(fmt.Sprintf("%q", words), "document.body.innerText.includes("+quote(words)+")")
 }
 
 // Text returns what the page shows.
@@ -96,7 +96,7 @@ const find = `((name) => {
 // Click presses the mouse on what has the name.
 func (p *Page) Click(name string) error {
 	element := find + "(" + quote(name) + ")"
-	if err := p.until("something named "+name, element+" && !"+element+".disabled"); err != nil {
+	if err := p.Until("something named "+name, element+" && !"+element+".disabled"); err != nil {
 		return err
 	}
 	return p.clickElement(element)
@@ -105,7 +105,7 @@ func (p *Page) Click(name string) error {
 // ClickSelector presses the mouse on the first element of a CSS selector.
 func (p *Page) ClickSelector(selector string) error {
 	element := "document.querySelector(" + quote(selector) + ")"
-	if err := p.until(selector, element); err != nil {
+	if err := p.Until(selector, element); err != nil {
 		return err
 	}
 	return p.clickElement(element)
@@ -230,7 +230,7 @@ func (p *Page) Look(address, path, look string) error {
 // Choose picks a value of the list of that label.
 func (p *Page) Choose(label, value string) error {
 	list := "[...document.querySelectorAll('label')].find((l) => l.innerText.startsWith(" + quote(label) + ")).querySelector('select')"
-	if err := p.until("a list "+label, list); err != nil {
+	if err := p.Until("a list "+label, list); err != nil {
 		return err
 	}
 	_, err := Evaluate[bool](p, "((s) => { s.value = "+quote(value)+"; return s.dispatchEvent(new Event('change', {bubbles: true})) })("+list+")")
@@ -240,7 +240,7 @@ func (p *Page) Choose(label, value string) error {
 // Hold presses the mouse on what has the name and keeps it down until the returned function lets go.
 func (p *Page) Hold(name string) (release func() error, err error) {
 	element := find + "(" + quote(name) + ")"
-	if err := p.until("something named "+name, element); err != nil {
+	if err := p.Until("something named "+name, element); err != nil {
 		return nil, err
 	}
 	at, err := Evaluate[[]float64](p, `(() => { const e = `+element+`; e.scrollIntoView({block: 'nearest'}); const r = e.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2] })()`)
