@@ -263,3 +263,27 @@ func TestErrorsShowAsTheyAreWritten(t *testing.T) {
 	require.NoError(t, p.Click("Format"))
 	require.NoError(t, p.See("mist_valve := (mist_on OR mist_valve) AND mist_off;"))
 }
+
+// On a phone the page fits, and a button can be pressed.
+func TestBenchOnAPhone(t *testing.T) {
+	s := servicetest.Start(t, true)
+	p := open(t)
+	require.NoError(t, p.SignIn(s.URL, "liam", servicetest.Password))
+	require.NoError(t, p.Look(s.URL, "#/exercise/mist-hold-in", "light"))
+	require.NoError(t, p.See("Wiring"))
+	require.NoError(t, p.Write(rightMist))
+	require.NoError(t, p.Size(390, 844))
+	require.NoError(t, p.Click("Bench"))
+	require.NoError(t, p.See("Now: scan 0"))
+	wide, err := browser.Evaluate[int](p, "document.documentElement.scrollWidth")
+	require.NoError(t, err)
+	assert.LessOrEqual(t, wide, 390)
+	require.NoError(t, p.Click("Run"))
+	release, err := p.Hold("Mist ON")
+	require.NoError(t, err)
+	require.NoError(t, p.See("mist_valve TRUE"))
+	require.NoError(t, release())
+	require.NoError(t, p.See("mist_on FALSE"))
+	assert.Contains(t, output(t, p, "mist_valve"), "open")
+	picture(t, p, "phone")
+}

@@ -60,6 +60,11 @@ func quote(s string) string {
 	return string(text)
 }
 
+// Size makes the window as large as another screen.
+func (p *Page) Size(width, height int) error {
+	return chromedp.Do(p.ctx, chromedp.EmulateViewport(int64(width), int64(height)))
+}
+
 // Until waits for a condition of the page.
 func (p *Page) Until(what, expression string) error {
 	deadline := time.Now().Add(Patience)

@@ -47,7 +47,7 @@
       <h1 class="text-2xl font-semibold">{e.title}</h1>
       <span class="opacity-80">{e.topic} · {e.points} points · a scan every {e.period}</span>
     </div>
-    <div class="grid gap-6 lg:grid-cols-[minmax(0,5fr)_minmax(0,6fr)]">
+    <div class="grid grid-cols-[minmax(0,1fr)] gap-6 lg:grid-cols-[minmax(0,5fr)_minmax(0,6fr)]">
       <div class="flex min-w-0 flex-col gap-4">
       <div role="tablist" aria-label="Task or bench" class="tabs tabs-box self-start">
         <button role="tab" class="tab text-base-content" aria-selected={side === 'task'} class:tab-active={side === 'task'} onclick={() => (side = 'task')}>Task</button>

@@ -81,7 +81,7 @@
           </ul>
         </section>
       {/if}
-      <div class="grid gap-6 lg:grid-cols-[18rem_minmax(0,1fr)]">
+      <div class="grid grid-cols-[minmax(0,1fr)] gap-6 lg:grid-cols-[18rem_minmax(0,1fr)]">
         <nav aria-label="Scenarios">
           <ul class="flex flex-col gap-1">
             {#each h.result.scenarios as s (s.name)}

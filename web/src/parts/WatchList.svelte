@@ -14,6 +14,7 @@
 </script>
 
 <section aria-label="Watch list">
+  <div class="overflow-x-auto">
   <table class="table table-xs">
     <thead><tr><th class="text-base-content">Name</th><th class="text-base-content">Value</th><th class="text-base-content">New value</th><th><span class="sr-only">Do</span></th></tr></thead>
     <tbody>
@@ -36,6 +37,7 @@
       {/each}
     </tbody>
   </table>
+  </div>
   <form class="mt-2 flex gap-2" onsubmit={(e) => { e.preventDefault(); void bench.addWatch(wanted); wanted = '' }}>
     <input class="input input-sm font-mono" list="names" placeholder="settle.ET" aria-label="Name to watch" bind:value={wanted} />
     <datalist id="names">{#each bench.names as n (n)}<option value={n}></option>{/each}</datalist>
