@@ -45,9 +45,24 @@ func (d *Desk) start(argument []byte) (any, error) {
 		for key, p := range d.inputs {
 			d.states[key], d.broken[key] = p.Initial, false
 		}
+		d.expected = nil
 		d.bench, err = live.New(program, code, d.period, d.devices)
 		return err
 	})
+}
+
+// play begins anew with a scenario that works the inputs; what is expected of it stands beside the trace.
+func (d *Desk) play(argument []byte) (any, error) {
+	in, err := read[struct{ Script, Expected *signal.Trace }](argument)
+	if err != nil {
+		return nil, err
+	}
+	put, err := d.start(argument)
+	if err == nil && d.bench != nil {
+		d.bench.Play(in.Script)
+		d.expected = in.Expected
+	}
+	return put, err
 }
 
 func (d *Desk) replace(argument []byte) (any, error) {
@@ -239,7 +254,13 @@ func (d *Desk) trace(argument []byte) (any, error) {
 		if c == nil {
 			continue
 		}
-		lanes = append(lanes, lane{c.Name, c.Kind == signal.Bool, changesOf(c, max(in.From, d.bench.First()), min(in.To, d.bench.Scans()))})
+		from, to := max(in.From, d.bench.First()), min(in.To, d.bench.Scans())
+		if d.expected != nil {
+			if wanted := d.expected.Column(name); wanted != nil {
+				lanes = append(lanes, lane{c.Name + " expected", c.Kind == signal.Bool, changesOf(wanted, from, min(to, d.expected.Scans))})
+			}
+		}
+		lanes = append(lanes, lane{c.Name, c.Kind == signal.Bool, changesOf(c, from, to)})
 	}
 	return lanes, nil
 }

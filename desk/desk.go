@@ -24,15 +24,16 @@ import (
 
 // A Desk holds one exercise's panel and the bench.
 type Desk struct {
-	points  []check.Point
-	inputs  map[string]exercise.Point
-	tasks   []machine.Task
-	period  time.Duration
-	devices map[string]explain.Device
-	graded  []string
-	bench   *live.Bench
-	broken  map[string]bool
-	states  map[string]int64
+	points   []check.Point
+	inputs   map[string]exercise.Point
+	tasks    []machine.Task
+	period   time.Duration
+	devices  map[string]explain.Device
+	graded   []string
+	bench    *live.Bench
+	broken   map[string]bool
+	states   map[string]int64
+	expected *signal.Trace // of a scenario being played
 }
 
 // New returns a desk with no panel.
@@ -44,7 +45,7 @@ func New() *Desk {
 func (d *Desk) Call(name string, argument []byte) ([]byte, error) {
 	calls := map[string]func([]byte) (any, error){
 		"open": d.open, "check": d.check, "format": d.format, "draw": d.draw, "grade": d.grade,
-		"start": d.start, "replace": d.replace, "device": d.device, "do": d.do, "release": d.release,
+		"start": d.start, "play": d.play, "replace": d.replace, "device": d.device, "do": d.do, "release": d.release,
 		"run": d.run, "look": d.look, "trace": d.trace, "next": d.next, "why": d.why, "script": d.script,
 	}
 	call := calls[name]

@@ -287,3 +287,26 @@ func TestBenchOnAPhone(t *testing.T) {
 	assert.Contains(t, output(t, p, "mist_valve"), "open")
 	picture(t, p, "phone")
 }
+
+// From the result a scenario goes to the bench, with what was expected beneath what is, and stops where it first went wrong; mended, it is played again.
+func TestPlayAScenarioOnTheBench(t *testing.T) {
+	s := servicetest.Start(t, true)
+	p := open(t)
+	require.NoError(t, p.SignIn(s.URL, "liam", servicetest.Password))
+	require.NoError(t, p.Look(s.URL, "#/exercise/mist-hold-in", "light"))
+	require.NoError(t, p.See("Wiring"))
+	require.NoError(t, p.Write(wrongMist))
+	require.NoError(t, p.Click("Hand in"))
+	require.NoError(t, p.See("At scan 300 (3 s), mist_valve should be FALSE and was TRUE."))
+	require.NoError(t, p.Click("Play it on the bench"))
+	require.NoError(t, p.See("Stopped at scan 300"))
+	require.NoError(t, p.See("mist_valve expected"))
+	require.NoError(t, p.See("mist_valve TRUE"))
+	picture(t, p, "bench-play")
+	require.NoError(t, p.Write(rightMist))
+	require.NoError(t, p.See("0 errors, 0 warnings"))
+	require.NoError(t, p.Click("Play “stays on after release”"))
+	require.NoError(t, p.Until("the scenario playing", "!document.body.innerText.includes('Stopped at')"))
+	require.NoError(t, p.See("Stopped at scan 300"))
+	assert.Contains(t, output(t, p, "mist_valve"), "shut")
+}

@@ -32,6 +32,7 @@ type Bench struct {
 	script    *signal.Trace // what was done since
 	fault     *machine.Fault
 	devices   map[string]explain.Device
+	played    *signal.Trace // a script that works the inputs, or nil
 }
 
 // New puts a program on the bench with every input at rest.
@@ -80,6 +81,33 @@ func (b *Bench) Do(verb, name string, value int64) error {
 	return nil
 }
 
+// Play lets a script work the inputs, from the scan on at which the bench stands.
+func (b *Bench) Play(script *signal.Trace) { b.played = script }
+
+// prompt does what the played script does in a scan.
+func (b *Bench) prompt(scan int) {
+	if b.played == nil || scan >= b.played.Scans {
+		return
+	}
+	for _, c := range b.played.Columns {
+		if v := c.At(scan); scan == 0 || v != c.At(scan-1) {
+			_ = b.Do(signal.Write, c.Name, v) // an input that this program lacks has no wire
+		}
+	}
+	for _, act := range b.played.Acts {
+		if act.Scan != scan {
+			continue
+		}
+		value, err := int64(0), error(nil)
+		if act.Verb != signal.Unforce {
+			value, err = b.Parse(act.Name, act.Value)
+		}
+		if err == nil {
+			_ = b.Do(act.Verb, act.Name, value) // the name was found when the value was read
+		}
+	}
+}
+
 // Run runs scans until there are that many more, or a fault.
 func (b *Bench) Run(scans int) {
 	for range scans {
@@ -87,6 +115,7 @@ func (b *Bench) Run(scans int) {
 			return
 		}
 		scan := b.machine.Scans()
+		b.prompt(scan)
 		if (scan-b.begun)%between == 0 {
 			b.snapshots = append(b.snapshots, b.machine.Snapshot())
 		}

@@ -131,6 +131,25 @@ func TestScriptDoesTheSame(t *testing.T) {
 	assert.NotEmpty(t, why.Short)
 }
 
+// A script that is played does on the bench what it does in a run.
+func TestPlayAScript(t *testing.T) {
+	_, code := build(t, mist)
+	script := &signal.Trace{Period: 10 * time.Millisecond, Scans: 600, Acts: []signal.Act{{Scan: 300, Verb: signal.Force, Name: "presses", Value: "9"}, {Scan: 400, Verb: signal.Unforce, Name: "presses"}}}
+	script.Columns = append(script.Columns, signal.Steps("mist_on", signal.Bool, []signal.Change{{Scan: 0}, {Scan: 20, Value: 1}, {Scan: 30}}),
+		signal.Steps("mist_off", signal.Bool, []signal.Change{{Scan: 0, Value: 1}, {Scan: 5}, {Scan: 500, Value: 1}}))
+	run, err := code.Play(script, code.Names())
+	require.NoError(t, err)
+	b := bench(t, mist)
+	b.Play(script)
+	for range 10 {
+		b.Run(70)
+	}
+	for i, c := range run.Trace.Columns {
+		assert.Equal(t, c.Changes(0, 600), b.Trace().Columns[i].Changes(0, 600), c.Name)
+	}
+	assert.NotNil(t, b.Look(450))
+}
+
 func TestAFaultStopsTheBench(t *testing.T) {
 	b := bench(t, "PROGRAM p\nVAR_INPUT n : INT := 1; END_VAR\nVAR_OUTPUT q : INT; END_VAR\nq := 10 / n;\nEND_PROGRAM\n")
 	b.Run(5)

@@ -1,5 +1,5 @@
 // What the core answers, and how the page asks it.
-import type { Checked, Exercise, Why } from '../api'
+import type { Checked, Exercise, Trace, Why } from '../api'
 
 export interface Item {
   Kind: 'contact' | 'coil' | 'box'
@@ -90,6 +90,10 @@ export class Core {
   format = (p: Program) => this.#call<{ text: string }>('format', p)
   draw = (p: Program) => this.#call<Rung[]>('draw', p)
   start = (p: Program) => this.#call<Put>('start', p)
+  play = (p: Program, script: Trace, expected: Trace) => {
+    const sent = (t: Trace) => ({ period: t.period, scans: t.scans, signals: t.signals })
+    return this.#call<Put>('play', { ...p, script: sent(script), expected: sent(expected) })
+  }
   replace = (p: Program) => this.#call<Put>('replace', p)
   device = (name: string, change: { state?: number; broken?: boolean }) => this.#call<object>('device', { name, ...change })
   do = (verb: 'force' | 'unforce' | 'write', name: string, value = '') => this.#call<object>('do', { verb, name, value })

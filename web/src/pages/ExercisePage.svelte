@@ -4,6 +4,7 @@
   import type { Bench } from '../state/bench.svelte'
   import { Draft, type Language } from '../state/draft.svelte'
   import { Core } from '../core/core'
+  import { taken } from '../state/rehearsal.svelte'
   import { session } from '../state/session.svelte'
   import BenchView from '../parts/BenchView.svelte'
   import Diagnostics from '../parts/Diagnostics.svelte'
@@ -28,7 +29,8 @@
   const words: Record<Language, string> = { ladder: 'Ladder', st: 'Structured text' }
   let editor = $state<Editor>()
   let bench: Bench | null = null
-  let side = $state<'task' | 'bench'>('task')
+  // svelte-ignore state_referenced_locally
+  let side = $state<'task' | 'bench'>(taken.now?.exercise === params.name ? 'bench' : 'task')
 
   const go = (d: Diagnostic) => editor?.go(d.line, d.column)
   const shown = (e: Exercise) => e.scenarios.filter((s) => s.shown).length

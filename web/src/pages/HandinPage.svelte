@@ -100,7 +100,7 @@
         </nav>
         {#if scenario}
           {#key scenario.name}
-            <ScenarioDetail mark={scenario} evidence={evidence(h, scenario.name)} {rungs} ran={!h.result.diagnostics.some((d) => d.severity === 'error')} />
+            <ScenarioDetail mark={scenario} evidence={evidence(h, scenario.name)} {rungs} exercise={back ? '' : h.exercise} ran={!h.result.diagnostics.some((d) => d.severity === 'error')} />
           {/key}
         {/if}
       </div>

@@ -3,6 +3,7 @@
   import { onDestroy } from 'svelte'
   import type { Core } from '../core/core'
   import type { Draft } from '../state/draft.svelte'
+  import { taken } from '../state/rehearsal.svelte'
   import { Bench, type Speed } from '../state/bench.svelte'
   import BenchPanel from './BenchPanel.svelte'
   import RungDrawing from './RungDrawing.svelte'
@@ -29,7 +30,8 @@
     if (draft.opened !== opened) {
       opened = draft.opened
       bench.loaded = false
-      void bench.start(file, text)
+      const scenario = taken.now?.exercise === draft.exercise.name ? taken.now : null
+      void (scenario ? bench.play(file, text, scenario) : bench.start(file, text))
       return
     }
     clearTimeout(timer)
@@ -52,6 +54,9 @@
       <button class="btn btn-sm" disabled={!bench.loaded} onclick={() => bench.scans(1)}>One scan</button>
       <button class="btn btn-sm" disabled={!bench.loaded} onclick={() => bench.scans(10)}>Ten scans</button>
       <button class="btn btn-sm" onclick={() => { bench.pause(); void bench.start(draft.file, draft.text) }}>Restart</button>
+      {#if taken.now?.exercise === draft.exercise.name}
+        <button class="btn btn-sm" onclick={() => { bench.pause(); void bench.play(draft.file, draft.text, taken.now!) }}>Play “{taken.now.evidence.scenario}”</button>
+      {/if}
       <select class="select select-sm w-48" aria-label="Speed" bind:value={bench.speed}>{#each speeds as s (s)}<option value={s}>{words[s]}</option>{/each}</select>
     </div>
     {#if bench.view?.forced.length}

@@ -1,13 +1,21 @@
 <script lang="ts">
   import type { Evidence, ScenarioMark, SignalMark } from '../api'
+  import { taken } from '../state/rehearsal.svelte'
   import { wordFor } from '../trace'
   import type { Rung } from '../core/core'
   import TimingDiagram from './TimingDiagram.svelte'
   import WhyView from './WhyView.svelte'
 
-  let { mark, evidence, ran, rungs = [] }: { mark: ScenarioMark; evidence?: Evidence; ran: boolean; rungs?: Rung[] } = $props()
+  let { mark, evidence, ran, rungs = [], exercise = '' }: { mark: ScenarioMark; evidence?: Evidence; ran: boolean; rungs?: Rung[]; exercise?: string } = $props()
 
   let diagram = $state<TimingDiagram>()
+
+  /** Takes the scenario to the bench, with the text that is being written. */
+  function rehearse() {
+    const scans = mark.signals.map((s) => s.difference?.scan).filter((s) => s !== undefined)
+    taken.now = { exercise, evidence: evidence!, until: scans.length ? Math.min(...scans) : undefined }
+    location.hash = '#/exercise/' + exercise
+  }
 
   function words(s: SignalMark): string {
     if (s.missing) return s.missing + '.'
@@ -38,6 +46,9 @@
         <li class="border-l-4 border-success pl-3">Every graded signal was as expected.</li>
       {/each}
     </ul>
+    {#if evidence && exercise}
+      <button class="btn btn-sm self-start" onclick={rehearse}>Play it on the bench</button>
+    {/if}
     {#if evidence}
       <TimingDiagram bind:this={diagram} {evidence} {mark} />
     {/if}

@@ -5,7 +5,7 @@
 
   let { bench }: { bench: Bench } = $props()
   let width = $state(900)
-  const names = 150
+  const names = 190
   const lane = 30
   const window = $derived(bench.window)
   const scale = $derived((width - names - 12) / bench.span)
@@ -55,11 +55,11 @@
   </div>
   <div class="relative">
     <!-- The names are buttons of their own, above the picture. -->
-    <ul class="absolute top-0 left-0 w-36" aria-label="Watched signals">
+    <ul class="absolute top-0 left-0 w-46" aria-label="Watched signals">
       {#each bench.lanes as l (l.name)}
         <li class="flex h-7.5 items-center gap-1">
           <button class="btn btn-ghost btn-xs min-w-0 grow justify-start overflow-hidden px-1 font-mono" title="To the next change of {l.name}" onclick={() => bench.nextChange(l.name, false)}>{l.name}</button>
-          <button class="btn btn-ghost btn-xs px-1" aria-label="To the change of {l.name} before" onclick={() => bench.nextChange(l.name, true)}>‹</button>
+          {#if !l.name.endsWith(' expected')}<button class="btn btn-ghost btn-xs px-1" aria-label="To the change of {l.name} before" onclick={() => bench.nextChange(l.name, true)}>‹</button>{/if}
         </li>
       {/each}
     </ul>

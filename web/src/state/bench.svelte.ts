@@ -1,4 +1,5 @@
 import type { Exercise, Point, Why } from '../api'
+import type { Rehearsal } from './rehearsal.svelte'
 import type { Core, Lane, Looked, Rung } from '../core/core'
 
 export type Speed = 'scan a second' | 'a tenth' | 'real' | 'ten times'
@@ -36,6 +37,10 @@ export class Bench {
   lanes = $state<Lane[]>([])
   span = $state(400)
   why = $state<Why | null>(null)
+  /** Where a played scenario stops: behind its first difference, or at its end. */
+  #until: number | null = null
+  /** The text that was put on the bench last, whether it runs or not. */
+  #text = ''
   #busy = false
   #due = 0
   #last = 0
@@ -124,12 +129,14 @@ export class Bench {
 
   /** Puts a program on the bench, from the beginning. */
   async start(file: string, text: string) {
+    this.#text = text
     await this.#try(async () => {
       await this.draw(file, text)
       const put = await this.core.start({ file, text })
       this.loaded ||= put.runs
       this.notice = put.runs ? '' : `This text has ${put.summary}, so it cannot run. Mend it, and it runs.`
       if (!put.runs) return
+      this.#until = null
       this.names = put.names
       if (!this.rungs.length) this.#watchVariables()
       this.at = null
@@ -139,9 +146,30 @@ export class Bench {
     })
   }
 
+  /** Plays a scenario from the beginning; stops where the hand-in first went wrong. */
+  async play(file: string, text: string, r: Rehearsal) {
+    this.#text = text
+    this.notice = ''
+    await this.#try(async () => {
+      await this.draw(file, text)
+      const put = await this.core.play({ file, text }, r.evidence.inputs, r.evidence.expected)
+      this.loaded ||= put.runs
+      this.notice = put.runs ? '' : `This text has ${put.summary}, so it cannot run. Mend it, and play it again.`
+      if (!put.runs) return
+      this.names = put.names
+      this.why = null
+      this.#until = r.until === undefined ? r.evidence.inputs.scans : r.until + 1
+      await this.zoom(1000)
+      await this.#advance(1)
+      this.run()
+    })
+  }
+
   /** Goes on with a changed text; one with errors leaves the old one running. */
   async replace(file: string, text: string) {
+    if (text === this.#text) return
     if (!this.loaded) return this.start(file, text)
+    this.#text = text
     await this.#try(async () => {
       const put = await this.core.replace({ file, text })
       this.notice = put.runs ? '' : `The text has ${put.summary}; the program before it goes on running.`
@@ -196,7 +224,14 @@ export class Bench {
     this.#due += (Math.min(now - this.#last, 250) / 1000) * pace[this.speed](this.periodMs)
     this.#last = now
     if (!this.#busy && this.#due >= 1) {
-      const scans = Math.floor(this.#due)
+      const left = this.#until === null ? Infinity : this.#until - (this.view?.scans ?? 0)
+      const scans = Math.min(Math.floor(this.#due), left)
+      if (left <= 0) {
+        this.#until = null
+        this.notice = `Stopped at scan ${this.view?.scan}: here the hand-in first differed, or the scenario ends. Run goes on.`
+        this.pause()
+        return
+      }
       this.#due -= scans
       this.#busy = true
       void this.#try(() => this.#advance(scans)).finally(() => (this.#busy = false))
