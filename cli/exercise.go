@@ -93,6 +93,7 @@ Errors end with status 1; warnings do not.`,
 		RunE: func(c *cobra.Command, dirs []string) error {
 			var all source.List
 			for _, dir := range dirs {
+				var out strings.Builder
 				g, err := openExercise(dir)
 				if err != nil {
 					return err
@@ -104,9 +105,12 @@ Errors end with status 1; warnings do not.`,
 				}
 				list = append(list, moved...)
 				for _, d := range list {
-					fmt.Fprintln(c.OutOrStdout(), filepath.Join(dir, d.String()))
+					fmt.Fprintln(&out, filepath.Join(dir, d.String()))
 				}
-				fmt.Fprintf(c.OutOrStdout(), "%s: %s, %s; %s\n", dir, source.Plural(len(g.Exercise.Scenarios), "scenario"), pointsOf(g.Exercise), list.Summary())
+				fmt.Fprintf(&out, "%s: %s, %s; %s\n", dir, source.Plural(len(g.Exercise.Scenarios), "scenario"), pointsOf(g.Exercise), list.Summary())
+				if err := emit(c, "", []byte(out.String())); err != nil {
+					return err
+				}
 				all = append(all, list...)
 			}
 			if all.HasErrors() {

@@ -58,7 +58,7 @@ shoot() {
 }
 shoot grade 'celandine grade exercises/mist-hold-in handins/mist-hold-in/st*'
 shoot explain 'celandine explain handins/vent-settle-delay/preset-ten-times-too-short.ladder --exercise exercises/vent-settle-delay --signal vent --scan 150'
-shoot verify 'celandine exercise verify exercises/*'
+shoot verify 'celandine exercise verify exercises/[bfhmp]*'
 shoot run 'celandine run examples/fan-overrun.ladder --script examples/fan-overrun.yaml --watch fogger_on,fan,overrun.ET'
 shoot draw 'celandine draw examples/fan-overrun.ladder'
 shoot check 'celandine check --exercise exercises/tray-counter handins/tray-counter/missing-semicolon.st'
