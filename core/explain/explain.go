@@ -12,6 +12,7 @@
 package explain
 
 import (
+	"errors"
 	"fmt"
 	"strings"
 
@@ -88,14 +89,27 @@ type Asker struct {
 	never   map[string]*passage
 }
 
+// mostExecuted bounds the runs that are explained, since parts of them are executed again: a program that is long in every
+// scan must not hold up the marks of others.
+const mostExecuted = 5_000_000
+
+// ErrTooLong tells of a run that executes too much to be explained.
+var ErrTooLong = errors.New("this run executes more than 5,000,000 instructions, too many to look back through")
+
 // New plays the script and returns an asker. Devices go by the lower-case names of their inputs.
 func New(program *check.Program, code *machine.Code, script *signal.Trace, devices map[string]Device) (*Asker, error) {
 	run, err := code.Play(script, code.Names())
 	if err != nil {
 		return nil, err
 	}
+	if run.Executed > mostExecuted {
+		return nil, ErrTooLong
+	}
 	return &Asker{code: code, script: script, devices: devices, trace: run.Trace, writers: writersOf(program), moments: map[int]*moment{}, never: map[string]*passage{}}, nil
 }
+
+// Names lists what can be asked about.
+func (a *Asker) Names() []string { return a.code.Names() }
 
 // Scans is how many scans there are to ask about: up to a fault, where there was one.
 func (a *Asker) Scans() int { return a.trace.Scans }

@@ -7,6 +7,7 @@ import (
 	"path/filepath"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -54,6 +55,40 @@ func answers(t *testing.T, name string) {
 	if *update {
 		require.NoError(t, os.WriteFile(name, txtar.Format(archive), 0o644))
 	}
+}
+
+// Whatever a program is made of, every value at every scan has an answer, of at most four sentences.
+func TestEveryValueHasAnAnswer(t *testing.T) {
+	names, err := filepath.Glob("../testdata/conformance/*.txtar")
+	require.NoError(t, err)
+	require.NotEmpty(t, names)
+	for _, name := range names {
+		text, err := os.ReadFile(name)
+		require.NoError(t, err)
+		archive := txtar.Parse(text)
+		asker := askerOf(t, archive)
+		for _, value := range asker.Names() {
+			for scan := range min(asker.Scans(), 12) {
+				why, err := asker.Why(value, scan)
+				require.NoError(t, err, "%s at %d in %s", value, scan, name)
+				require.NotEmpty(t, why.Short)
+				require.LessOrEqual(t, len(why.Short), 4)
+				for _, line := range why.Short {
+					require.True(t, strings.HasSuffix(line, "."), line)
+				}
+			}
+		}
+	}
+}
+
+// A program that is long in every scan is not looked back through.
+func TestLongRunsAreNotExplained(t *testing.T) {
+	text := "Long in every scan.\nperiod 10ms, 5000 scans\n-- program.st --\nPROGRAM p\nVAR_OUTPUT q : BOOL; END_VAR\nVAR i, n : INT; END_VAR\nFOR i := 1 TO 1000 DO n := n + 1; END_FOR;\nEND_PROGRAM\n-- script.csv --\nscan\n0\n"
+	archive := txtar.Parse([]byte(text))
+	program, _ := check.Files([]*source.File{source.NewFile("program", string(archive.Files[0].Data))}, nil)
+	code, _ := machine.Compile(program)
+	_, err := explain.New(program, code, &signal.Trace{Period: 10 * time.Millisecond, Scans: 5000}, nil)
+	assert.ErrorIs(t, err, explain.ErrTooLong)
 }
 
 func askerOf(t *testing.T, archive *txtar.Archive) *explain.Asker {

@@ -14,8 +14,9 @@ import (
 // A Run is what a script made a program do. Trace holds the watched values;
 // with a Fault it ends with the scan before it.
 type Run struct {
-	Trace *signal.Trace
-	Fault *Fault
+	Trace    *signal.Trace
+	Fault    *Fault
+	Executed int // instructions
 }
 
 // Play runs the program from its start through every scan of a script, whose
@@ -83,6 +84,7 @@ func (c *Code) play(script *signal.Trace, watch []string, how func(*player) *Fau
 	if run.Fault = how(p); run.Fault != nil {
 		r.Trace.Scans = run.Fault.Scan
 	}
+	run.Executed = p.m.used
 	return run, p.m, nil
 }
 
