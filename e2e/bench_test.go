@@ -231,6 +231,12 @@ func TestEditorCompletesAndMends(t *testing.T) {
 	require.NoError(t, p.See("1 error"))
 	mend(".cm-line:nth-child(3)", "Declare it as BOOL", "VAR ready : BOOL; END_VAR")
 	require.NoError(t, p.See("0 errors"))
+	require.NoError(t, p.Write("PROGRAM p\nvent = mist_switch;\nmist_valve := mist_switch\nEND_PROGRAM\n"))
+	require.NoError(t, p.See("2 errors"))
+	mend(".cm-line:nth-child(3)", "Write ;", "mist_valve := mist_switch;")
+	require.NoError(t, p.See("1 error"))
+	mend(".cm-line:nth-child(2)", "Write :=", "vent := mist_switch;")
+	require.NoError(t, p.See("0 errors"))
 }
 
 // On the result page the reason stands beside the difference; each step leads to its scan and draws its rung.

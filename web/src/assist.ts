@@ -83,6 +83,8 @@ export function fixes(d: Diagnostic, text: string, from: number, to: number): Fi
   const list: Fix[] = []
   const meant = /Did you mean ([\w.]+)\?/.exec(d.hint ?? '')?.[1]
   if (meant) list.push({ name: 'Write ' + meant, from, to, insert: meant })
+  if (d.code === 'semicolon') list.push({ name: 'Write ;', from: to, to, insert: ';' })
+  if (d.code === 'assignment' && text.slice(from, to) === '=') list.push({ name: 'Write :=', from, to, insert: ':=' })
   if (d.code === 'undeclared') {
     const name = text.slice(from, to)
     const unit = /\bPROGRAM\s+\w+[^\n]*\n/i.exec(text)
