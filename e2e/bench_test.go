@@ -316,3 +316,24 @@ func TestPlayAScenarioOnTheBench(t *testing.T) {
 	require.NoError(t, p.See("Stopped at scan 300"))
 	assert.Contains(t, output(t, p, "mist_valve"), "shut")
 }
+
+// Two tabs on one exercise are noticed, and neither text is lost.
+func TestTwoTabsAreNoticed(t *testing.T) {
+	s := servicetest.Start(t, true)
+	p := open(t)
+	require.NoError(t, p.SignIn(s.URL, "liam", servicetest.Password))
+	require.NoError(t, p.Look(s.URL, "#/exercise/mist-hold-in", "light"))
+	require.NoError(t, p.See("Wiring"))
+	require.NoError(t, p.Write(rightMist))
+	other, err := p.Another()
+	require.NoError(t, err)
+	defer other.Close()
+	require.NoError(t, other.Go(s.URL))
+	require.NoError(t, other.See("Sign out"))
+	require.NoError(t, other.Look(s.URL, "#/exercise/mist-hold-in", "light"))
+	require.NoError(t, other.See("Wiring"))
+	require.NoError(t, other.Write("PROGRAM other\nEND_PROGRAM\n"))
+	require.NoError(t, p.See("open in another tab"))
+	require.NoError(t, p.Click("Take that text"))
+	require.NoError(t, p.See("PROGRAM other"))
+}

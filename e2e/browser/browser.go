@@ -37,6 +37,9 @@ func Open(parent context.Context) (*Page, error) {
 	return p, p.media("prefers-reduced-motion", "reduce")
 }
 
+// Another opens a second tab of the same browser.
+func (p *Page) Another() (*Page, error) { return Open(p.ctx) }
+
 // Close ends the browser.
 func (p *Page) Close() { p.cancel() }
 

@@ -16,7 +16,10 @@
   let { params }: { params: { name: string } } = $props()
   // The core looks at the text as it is written; without it the service still does when asked.
   const core = new Core()
-  onDestroy(() => core.end())
+  onDestroy(() => {
+    core.end()
+    void opened.then((draft) => draft.end(), () => {})
+  })
   let panel = $state<Promise<unknown>>(Promise.resolve())
   const opened = $derived(
     api.exercise(params.name).then((e) => {
@@ -98,6 +101,13 @@
             {/if}
           </p>
         </div>
+        {#if draft.elsewhere !== null}
+          <p class="alert alert-soft" role="alert">
+            <span>This exercise is open in another tab, where the text has been changed.</span>
+            <button class="btn btn-sm" onclick={() => draft.settle(true)}>Take that text</button>
+            <button class="btn btn-sm" onclick={() => draft.settle(false)}>Keep this one</button>
+          </p>
+        {/if}
         {#if draft.problem}<p class="alert alert-soft" role="alert">{draft.problem}</p>{/if}
         {#if draft.checked}
           <Diagnostics list={draft.checked.diagnostics} {go} />

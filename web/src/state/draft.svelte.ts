@@ -18,6 +18,8 @@ export class Draft {
   readonly person: string
   /** Looks at the text as it is written, once it is there. */
   core = $state<Core | null>(null)
+  /** What another tab has written to the same place, or null. */
+  elsewhere = $state<string | null>(null)
   #key = ''
   #soon?: ReturnType<typeof setTimeout>
 
@@ -25,7 +27,25 @@ export class Draft {
     this.exercise = exercise
     this.person = person
     const language = localStorage.getItem(this.#place('language'))
+    window.addEventListener('storage', this.#notice)
     this.choose((exercise.languages.includes(language ?? '') ? language : exercise.languages[0]) as Language)
+  }
+
+  #notice = (event: StorageEvent) => {
+    if (event.key === this.#place(this.language) && event.newValue !== null) this.elsewhere = event.newValue === this.text ? null : event.newValue
+  }
+
+  /** Goes on with what the other tab has; or keeps what stands here. */
+  settle(take: boolean) {
+    const text = take ? this.elsewhere! : this.text
+    this.elsewhere = null
+    localStorage.setItem(this.#place(this.language), text)
+    if (take) this.choose(this.language)
+  }
+
+  end() {
+    window.removeEventListener('storage', this.#notice)
+    clearTimeout(this.#soon)
   }
 
   #place(what: string) {
