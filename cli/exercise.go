@@ -7,7 +7,6 @@ import (
 	"io/fs"
 	"os"
 	"path/filepath"
-	"regexp"
 	"sort"
 	"strings"
 
@@ -21,8 +20,6 @@ import (
 //go:embed template
 var template embed.FS
 
-var notInNames = regexp.MustCompile(`[^a-z0-9]+`)
-
 func exerciseNew() *cobra.Command {
 	return &cobra.Command{
 		Use:   "new DIR",
@@ -33,7 +30,7 @@ language, a starter and a brief. It takes its name from the folder.`,
 		Args:    exactly("DIR"),
 		RunE: func(c *cobra.Command, args []string) error {
 			dir := args[0]
-			name := strings.Trim(notInNames.ReplaceAllString(strings.ToLower(filepath.Base(filepath.Clean(dir))), "-"), "-")
+			name := exercise.NameFor(filepath.Base(filepath.Clean(dir)))
 			if name == "" {
 				return misused("%s gives the exercise no name; name the folder like fogger-door", dir)
 			}

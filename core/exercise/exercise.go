@@ -11,6 +11,7 @@ package exercise
 import (
 	"crypto/sha256"
 	"encoding/hex"
+	"regexp"
 	"sort"
 	"strings"
 	"time"
@@ -21,6 +22,13 @@ import (
 
 // Format is the first line of every exercise.yaml.
 const Format = "celandine/exercise/1"
+
+var notInNames = regexp.MustCompile(`[^a-z0-9]+`)
+
+// NameFor makes a name of words: small letters, digits and hyphens. It may be empty.
+func NameFor(words string) string {
+	return strings.Trim(notInNames.ReplaceAllString(strings.ToLower(words), "-"), "-")
+}
 
 // Files is an exercise folder: contents by slash-separated path.
 type Files map[string][]byte

@@ -3,8 +3,6 @@ package grade
 import (
 	"bytes"
 	"fmt"
-	"regexp"
-	"strings"
 
 	"celandine/core/exercise"
 	"celandine/core/machine"
@@ -30,7 +28,7 @@ func (g *Grader) Freeze(yaml string) (exercise.Files, error) {
 		}
 		name := s.Expect.File
 		if name == "" {
-			name = "expected/" + slug(s.Name) + ".csv"
+			name = "expected/" + exercise.NameFor(s.Name) + ".csv"
 			text = text[:s.Expect.At.Start] + "{table: " + name + "}" + text[s.Expect.At.End:]
 		}
 		files[name] = table
@@ -87,10 +85,4 @@ func sloped(t *signal.Trace) bool {
 		}
 	}
 	return false
-}
-
-var notInNames = regexp.MustCompile(`[^a-z0-9]+`)
-
-func slug(name string) string {
-	return strings.Trim(notInNames.ReplaceAllString(strings.ToLower(name), "-"), "-")
 }

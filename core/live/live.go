@@ -138,7 +138,7 @@ func (b *Bench) Replace(program *check.Program, code *machine.Code) error {
 	return b.record()
 }
 
-// Released lets go of every force.
+// Release lets go of every force.
 func (b *Bench) Release() error {
 	for _, name := range b.machine.Forced() {
 		if err := b.Do(signal.Unforce, name, 0); err != nil {
