@@ -1,6 +1,8 @@
 package check
 
 import (
+	"fmt"
+	"slices"
 	"strings"
 
 	"celandine/core/source"
@@ -146,10 +148,11 @@ func (c *checker) unknownFunction(id *syntax.Identifier, name string) {
 	c.report("undeclared", id.Span, hint, "There is no function or block named %s.", id.Text)
 }
 
-// positional returns the values of a function's arguments in order. Functions
-// take theirs by position; nil means that a problem was reported.
+// positional returns the values of a standard function's arguments in order, whether they are given by position or by
+// the names that the standard has for them; nil means that a problem was reported.
 func (c *checker) positional(name string, e *syntax.Call) []syntax.Expr {
 	list := []syntax.Expr{}
+	named := len(e.Arguments) > 0 && e.Arguments[0].Name != nil
 	for _, a := range e.Arguments {
 		switch {
 		case a.Output:
@@ -158,11 +161,64 @@ func (c *checker) positional(name string, e *syntax.Call) []syntax.Expr {
 		case a.Value == nil:
 			c.report("unnamed", a.Span, "Give it a variable or a number.", "This input of %s is empty.", name)
 			return nil
-		case a.Name != nil:
-			c.report("unsupported", a.Span, "Give the values in order, as in "+name+"(a, b).", "Naming the inputs of a function is not yet supported.")
+		case named != (a.Name != nil):
+			c.report("call", a.Span, "Name every input, or none.", "This call of %s names some of its inputs.", name)
 			return nil
 		}
 		list = append(list, a.Value)
+	}
+	if named {
+		return c.ordered(name, e)
+	}
+	return list
+}
+
+// formal lists the names of the standard functions' inputs (IEC 61131-3, tables 28 to 36) that are not IN, or IN1, IN2 …
+var formal = map[string][]string{
+	"SHL": {"IN", "N"}, "SHR": {"IN", "N"}, "ROL": {"IN", "N"}, "ROR": {"IN", "N"}, "SEL": {"G", "IN0", "IN1"}, "LIMIT": {"MN", "IN", "MX"},
+	"LEFT": {"IN", "L"}, "RIGHT": {"IN", "L"}, "MID": {"IN", "L", "P"}, "INSERT": {"IN1", "IN2", "P"}, "DELETE": {"IN", "L", "P"},
+	"REPLACE": {"IN1", "IN2", "L", "P"}, "FIND": {"IN1", "IN2"},
+}
+
+// inputNames are the standard's names of a function's inputs, of which a call gives so many.
+func inputNames(function string, given int) []string {
+	if names, ok := formal[function]; ok {
+		return names
+	}
+	if given == 1 {
+		return []string{"IN"}
+	}
+	var names []string
+	first := 1
+	if function == "MUX" {
+		names, first = []string{"K"}, 0
+	}
+	for n := first; len(names) < given; n++ {
+		names = append(names, fmt.Sprintf("IN%d", n))
+	}
+	return names
+}
+
+// ordered puts named arguments in the order of their function's inputs.
+func (c *checker) ordered(name string, e *syntax.Call) []syntax.Expr {
+	names := inputNames(name, len(e.Arguments))
+	list := make([]syntax.Expr, len(names))
+	for _, a := range e.Arguments {
+		at := slices.IndexFunc(names, func(n string) bool { return strings.EqualFold(n, a.Name.Text) })
+		switch {
+		case at < 0:
+			hint := "Its inputs are " + strings.Join(names, ", ") + "."
+			c.report("member", a.Name.Span, hint, "%s has no input %s.", name, a.Name.Text)
+			return nil
+		case list[at] != nil:
+			c.report("duplicate", a.Name.Span, "Keep one of them.", "The input %s is given twice.", names[at])
+			return nil
+		}
+		list[at] = a.Value
+	}
+	if len(e.Arguments) < len(names) {
+		c.count(name, list[:len(e.Arguments)], len(names), e)
+		return nil
 	}
 	return list
 }
