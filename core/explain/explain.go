@@ -86,7 +86,7 @@ type Asker struct {
 	trace   *signal.Trace
 	writers []writer
 	moments map[int]*moment
-	never   map[string]*passage
+	never   map[int]*passage // by scan
 }
 
 // mostExecuted bounds the runs that are explained, since parts of them are executed again: a program that is long in every
@@ -105,7 +105,7 @@ func New(program *check.Program, code *machine.Code, script *signal.Trace, devic
 	if run.Executed > mostExecuted {
 		return nil, ErrTooLong
 	}
-	return &Asker{code: code, script: script, devices: devices, trace: run.Trace, writers: writersOf(program), moments: map[int]*moment{}, never: map[string]*passage{}}, nil
+	return &Asker{code: code, script: script, devices: devices, trace: run.Trace, writers: writersOf(program), moments: map[int]*moment{}, never: map[int]*passage{}}, nil
 }
 
 // Names lists what can be asked about.

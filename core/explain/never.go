@@ -28,12 +28,11 @@ const mostVisits = 20_000
 
 // passageTo executes again every scan up to one in which anything may differ.
 func (a *Asker) passageTo(scan int) *passage {
-	key := fmt.Sprint(scan)
-	if p := a.never[key]; p != nil {
+	if p := a.never[scan]; p != nil {
 		return p
 	}
 	p := &passage{map[check.Element]flow{}}
-	a.never[key] = p
+	a.never[scan] = p
 	var o *machine.Observer
 	visits := 0
 	err := a.code.Visit(a.script, scan+1, func(m *machine.Machine) {
