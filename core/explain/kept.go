@@ -10,20 +10,7 @@ import (
 // kept explains a value that nothing wrote in the scan: what wrote it last, and what kept the others from writing.
 func (a *Asker) kept(s *Step) {
 	s.Kind = "kept"
-	var last *deed
-	if s.Since > 0 {
-		last = a.moment(s.Since).writerOf(s.Signal)
-	}
-	begun := fmt.Sprintf("%s has been %s from the start", s.Signal, s.Value)
-	if last != nil {
-		s.Place = placeOf(last.place)
-		begun = fmt.Sprintf("%s made %s %s in %s", spoken(s.Place), s.Signal, s.Value, a.at(s.Since))
-		if rung, ok := last.place.(*check.Rung); ok {
-			s.Elements, _ = a.leading(last, rung.Net, last.wroteAt(s.Signal))
-		} else {
-			s.Elements = a.conditions(last, s.Signal)
-		}
-	}
+	begun, last := a.begun(s)
 	writers := a.writersNamed(s.Signal)
 	if len(writers) == 0 && last == nil {
 		s.Say = fmt.Sprintf("Nothing in the program writes %s.", s.Signal)
@@ -56,6 +43,24 @@ func (a *Asker) kept(s *Step) {
 	default:
 		s.Say = begun + "."
 	}
+}
+
+// begun says what gave a value that was kept, and fills the step in from it; nothing did where it is the initial one.
+func (a *Asker) begun(s *Step) (string, *deed) {
+	var last *deed
+	if s.Since > 0 {
+		last = a.moment(s.Since).writerOf(s.Signal)
+	}
+	if last == nil {
+		return fmt.Sprintf("%s has been %s from the start", s.Signal, s.Value), nil
+	}
+	s.Place = placeOf(last.place)
+	if rung, ok := last.place.(*check.Rung); ok {
+		s.Elements, _ = a.leading(last, rung.Net, last.wroteAt(s.Signal))
+	} else {
+		s.Elements = a.conditions(last, s.Signal)
+	}
+	return fmt.Sprintf("%s made %s %s in %s", spoken(s.Place), s.Signal, s.Value, a.at(s.Since)), last
 }
 
 // barred says what kept a writer from writing in a scan.
