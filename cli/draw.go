@@ -31,7 +31,7 @@ func drawCommand() *cobra.Command {
 			drawn := 0
 			for _, u := range tree.Units {
 				if body, ok := u.Body.(*syntax.Ladder); ok {
-					fmt.Fprintf(c.OutOrStdout(), "%s %s\n\n%s", u.Kind, u.Name.Text, drawing.Text(drawing.Ladder(body, drawing.InstanceTypes(u))))
+					fmt.Fprintf(c.OutOrStdout(), "%s %s\n\n%s", u.Kind, u.Name.Text, drawing.Text(drawing.Ladder(body, drawing.NamesOf(tree, u))))
 					drawn++
 				}
 			}

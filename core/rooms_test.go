@@ -30,6 +30,7 @@ var mayImport = map[string][]string{
 	"core/explain":  {"core/machine", "core/signal"},
 	"core/live":     {"core/explain", "core/machine", "core/signal"},
 	"core/drawing":  {"core/syntax", "core/signal"},
+	"core/rewrite":  {"core/syntax"},
 	"client":        {},
 	"desk":          {"core"},
 	"report":        {"core"},

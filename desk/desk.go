@@ -11,7 +11,6 @@ import (
 	"time"
 
 	"celandine/core/check"
-	"celandine/core/drawing"
 	"celandine/core/exercise"
 	"celandine/core/explain"
 	"celandine/core/grade"
@@ -29,22 +28,25 @@ type Desk struct {
 	tasks    []machine.Task
 	period   time.Duration
 	devices  map[string]explain.Device
+	labels   map[string]string // what each point is, by lower-case name
 	graded   []string
 	bench    *live.Bench
 	broken   map[string]bool
 	states   map[string]int64
-	expected *signal.Trace // of a scenario being played
+	expected *signal.Trace   // of a scenario being played
+	sent     map[string]bool // the rungs whose geometry the page has
 }
 
 // New returns a desk with no panel.
 func New() *Desk {
-	return &Desk{period: 10 * time.Millisecond, inputs: map[string]exercise.Point{}, broken: map[string]bool{}, states: map[string]int64{}}
+	return &Desk{period: 10 * time.Millisecond, inputs: map[string]exercise.Point{}, broken: map[string]bool{}, states: map[string]int64{}, sent: map[string]bool{}, labels: map[string]string{}}
 }
 
 // Call answers one call.
 func (d *Desk) Call(name string, argument []byte) ([]byte, error) {
 	calls := map[string]func([]byte) (any, error){
 		"open": d.open, "check": d.check, "format": d.format, "draw": d.draw, "grade": d.grade,
+		"amend": d.amend, "clip": d.clip, "names": d.names, "variables": d.variables, "blocks": d.blocks,
 		"start": d.start, "play": d.play, "replace": d.replace, "device": d.device, "do": d.do, "release": d.release,
 		"run": d.run, "look": d.look, "trace": d.trace, "next": d.next, "why": d.why, "script": d.script,
 	}
@@ -88,6 +90,7 @@ func (d *Desk) open(argument []byte) (any, error) {
 	e := &exercise.Exercise{}
 	take := func(list []point) (out []exercise.Point) {
 		for _, p := range list {
+			d.labels[strings.ToLower(p.Name)] = p.Label
 			out = append(out, exercise.Point{Name: p.Name, Address: p.At, Device: p.Device, Closed: p.Contact == "closed", Label: p.Label, Type: p.Type, Initial: p.Initial})
 		}
 		return out
@@ -110,6 +113,7 @@ type checked struct {
 	Diagnostics source.List `json:"diagnostics"`
 	Summary     string      `json:"summary"`
 	Missing     []string    `json:"missing"`
+	Marks       []mark      `json:"marks"`
 }
 
 func (d *Desk) check(argument []byte) (any, error) {
@@ -118,7 +122,7 @@ func (d *Desk) check(argument []byte) (any, error) {
 		return nil, err
 	}
 	_, code, problems := d.compile(in)
-	out := checked{append(source.List{}, problems...), problems.Summary(), []string{}}
+	out := checked{append(source.List{}, problems...), problems.Summary(), []string{}, marks(in.Text, problems)}
 	if code == nil {
 		return out, nil
 	}
@@ -155,39 +159,6 @@ func (d *Desk) format(argument []byte) (any, error) {
 	return struct {
 		Text string `json:"text"`
 	}{syntax.Print(tree)}, nil
-}
-
-// rung is a drawn rung with its place in the text.
-type rung struct {
-	drawing.Rung
-	Unit       string
-	Line       int
-	Start, End int
-}
-
-// draw lays out the ladders of a text as far as it can be read.
-func (d *Desk) draw(argument []byte) (any, error) {
-	in, err := read[program](argument)
-	if err != nil {
-		return nil, err
-	}
-	tree, _ := syntax.Parse(source.NewFile(in.File, in.Text))
-	rungs := []rung{}
-	if tree == nil {
-		return rungs, nil
-	}
-	for _, u := range tree.Units {
-		body, ok := u.Body.(*syntax.Ladder)
-		if !ok {
-			continue
-		}
-		for i, r := range drawing.Ladder(body, drawing.InstanceTypes(u)) {
-			at := body.Rungs[i].Span
-			line, _ := at.File.Position(at.Start)
-			rungs = append(rungs, rung{r, u.Name.Text, line, at.Start, at.End})
-		}
-	}
-	return rungs, nil
 }
 
 // grade marks a hand-in against a whole exercise folder, as the service does.

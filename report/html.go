@@ -130,7 +130,7 @@ func rungsOf(f *source.File) (list []drawn) {
 		if !ok {
 			continue
 		}
-		for i, r := range drawing.Ladder(body, drawing.InstanceTypes(u)) {
+		for i, r := range drawing.Ladder(body, drawing.NamesOf(tree, u)) {
 			list = append(list, drawn{body.Rungs[i].Span, r})
 		}
 	}

@@ -1,6 +1,9 @@
 package check
 
-import "strings"
+import (
+	"slices"
+	"strings"
+)
 
 // A Block is the face of a function block: what goes in and what comes out.
 type Block struct {
@@ -99,6 +102,16 @@ var standard = func() map[string]*Type {
 	}
 	return types
 }()
+
+// Blocks lists the standard function blocks by name.
+func Blocks() []*Block {
+	var list []*Block
+	for _, t := range standard {
+		list = append(list, t.Block)
+	}
+	slices.SortFunc(list, func(a, b *Block) int { return strings.Compare(a.Name, b.Name) })
+	return list
+}
 
 // BlockNamed returns the type of the standard function block, in any case of
 // letters, or nil.

@@ -3,6 +3,7 @@ package drawing_test
 import (
 	"encoding/xml"
 	"errors"
+	"fmt"
 	"io"
 	"os"
 	"path/filepath"
@@ -33,7 +34,7 @@ func TestLadderText(t *testing.T) {
 			tree, problems := syntax.Parse(source.NewFile(name, string(archive.Files[0].Data)))
 			require.Empty(t, problems)
 			u := tree.Units[0]
-			got := drawing.Text(drawing.Ladder(u.Body.(*syntax.Ladder), drawing.InstanceTypes(u)))
+			got := drawing.Text(drawing.Ladder(u.Body.(*syntax.Ladder), drawing.NamesOf(tree, u)))
 			assert.Equal(t, string(archive.Files[1].Data), got)
 		})
 	}
@@ -57,5 +58,35 @@ func TestTimingDiagram(t *testing.T) {
 			break
 		}
 		require.NoError(t, err)
+	}
+}
+
+// Each archive in testdata/sketch holds a rung and its places: on which element or wire, where, and the places to the left, to the
+// right, above and below.
+func TestSketchPlaces(t *testing.T) {
+	files, err := filepath.Glob("testdata/sketch/*.txtar")
+	require.NoError(t, err)
+	require.NotEmpty(t, files)
+	for _, name := range files {
+		t.Run(filepath.Base(name), func(t *testing.T) {
+			text, err := os.ReadFile(name)
+			require.NoError(t, err)
+			archive := txtar.Parse(text)
+			tree, problems := syntax.Parse(source.NewFile(name, "PROGRAM p VAR settle : TON; END_VAR LADDER "+string(archive.Files[0].Data)+"END_LADDER END_PROGRAM"))
+			require.Empty(t, problems)
+			r := drawing.Sketch(tree.Units[0].Body.(*syntax.Ladder).Rungs[0], drawing.NamesOf(tree, tree.Units[0]), 4)
+			got := fmt.Sprintf("%d columns, %d rows, breaks %v\n", r.Columns, r.Rows, r.Breaks)
+			for i, s := range r.Spots {
+				on := "wire"
+				if s.Item >= 0 {
+					on = r.Items[s.Item].Label
+				}
+				got += fmt.Sprintf("%d %s %v row %d, %d to %d: %v\n", i, on, s.Path, s.Row, s.From, s.To, s.Go)
+			}
+			if len(archive.Files) < 2 {
+				t.Fatal(got)
+			}
+			assert.Equal(t, string(archive.Files[1].Data), got)
+		})
 	}
 }

@@ -2,11 +2,13 @@
 // diagrams on an axis, and writes both as text or SVG.
 //
 // [Ladder] turns a parsed body into [Rung] geometry: elements in cells, wires along rows,
-// links between rows. Nothing here knows types or values, so that a drawing in progress with
+// links between rows. [Sketch] does so for one rung being drawn: it folds a wide one and adds the [Spot]s at which a
+// cursor can stand. Nothing here knows types or values, so that a drawing in progress with
 // unnamed elements draws as well. [Timing] turns a trace into lanes of points.
 package drawing
 
 import (
+	"slices"
 	"strings"
 
 	"celandine/core/source"
@@ -22,6 +24,8 @@ type Rung struct {
 	Items   []Item
 	Wires   []Wire
 	Links   []Link
+	Breaks  []Break `json:",omitempty"`
+	Spots   []Spot  `json:",omitempty"`
 }
 
 // ItemKind tells how an item is drawn.
@@ -45,7 +49,10 @@ type Item struct {
 	Type    string // of a box, where the text names it
 	Inputs  []string
 	Outputs []string
-	Span    source.Span
+	Span    source.Span `json:"-"`
+	Start   int         // of its text, from the start of the rung's
+	End     int
+	Path    []int `json:"-"` // to the element; see [Spot]
 }
 
 // A Wire runs along a row between two boundaries.
@@ -54,18 +61,17 @@ type Wire struct{ Row, From, To int }
 // A Link joins rows at a boundary.
 type Link struct{ Boundary, FromRow, ToRow int }
 
-// Ladder lays out the rungs of a body. types tells the type of an instance by
-// lower-case name; it may be nil.
-func Ladder(body *syntax.Ladder, types map[string]string) []Rung {
+// Ladder lays out the rungs of a body.
+func Ladder(body *syntax.Ladder, names Names) []Rung {
 	columns := 1
 	for _, r := range body.Rungs {
 		columns = max(columns, measure(r.Net.Elements))
 	}
 	var rungs []Rung
 	for _, r := range body.Rungs {
-		g := &grid{rung: Rung{Title: r.Title, Columns: columns}, types: types}
-		g.whole(r.Net, columns)
-		rungs = append(rungs, g.rung)
+		rung := Rung{Title: r.Title, Columns: columns}
+		(&grid{rung: &rung, names: names, start: r.Span.Start}).whole(r.Net, columns)
+		rungs = append(rungs, rung)
 	}
 	return rungs
 }
@@ -76,28 +82,73 @@ func (g *grid) whole(s *syntax.Series, columns int) {
 	end, rows := g.series(head, 0, 0)
 	start := columns - measure(tail)
 	g.wire(0, end, start)
-	_, tailRows := g.series(tail, 0, start)
-	g.rung.Rows = max(rows, tailRows)
+	_, tailRows := g.at(len(head)).series(tail, 0, start)
+	g.rung.Rows, g.rung.Spots = max(rows, tailRows), nil
 }
 
-// InstanceTypes lists the declared types of a unit's variables by lower-case name.
-func InstanceTypes(u *syntax.Unit) map[string]string {
-	types := map[string]string{}
+// Names is what a drawing knows of the names in a unit: the type of each variable by lower-case name, and where power enters
+// and leaves the blocks of the file's own, by lower-case type. The zero Names knows none.
+type Names struct {
+	Types map[string]string
+	Pins  map[string][2]string
+}
+
+// NamesOf lists what a unit of a file declares.
+func NamesOf(f *syntax.File, u *syntax.Unit) Names {
+	names := Names{Types: map[string]string{}, Pins: map[string][2]string{}}
 	for _, s := range u.Sections {
 		for _, v := range s.Variables {
 			for _, n := range v.Names {
 				if t, ok := v.Type.(*syntax.TypeName); ok {
-					types[strings.ToLower(n.Text)] = t.Text
+					names.Types[strings.ToLower(n.Text)] = t.Text
 				}
 			}
 		}
 	}
-	return types
+	for _, own := range f.Units {
+		in, out := firstBool(own, "VAR_INPUT"), firstBool(own, "VAR_OUTPUT")
+		if own.Kind == syntax.FunctionBlock && in != "" && out != "" {
+			names.Pins[strings.ToLower(own.Name.Text)] = [2]string{in, out}
+		}
+	}
+	return names
 }
 
+func firstBool(u *syntax.Unit, word string) string {
+	for _, s := range u.Sections {
+		if s.Word != word {
+			continue
+		}
+		for _, v := range s.Variables {
+			if t, ok := v.Type.(*syntax.TypeName); ok && strings.EqualFold(t.Text, "BOOL") {
+				return v.Names[0].Text
+			}
+		}
+	}
+	return ""
+}
+
+// A grid places elements; several place into one rung, each at its own path.
 type grid struct {
-	rung  Rung
-	types map[string]string
+	rung  *Rung
+	names Names
+	path  []int // of the series being placed
+	first int   // the place in the series of the first element given
+	start int   // of the rung's text
+}
+
+// at returns a grid that goes on in the same series with its n-th element.
+func (g *grid) at(n int) *grid {
+	next := *g
+	next.first = n
+	return &next
+}
+
+// inside returns a grid for a branch of the n-th element.
+func (g *grid) inside(n, branch int) *grid {
+	next := *g
+	next.path, next.first = append(slices.Clone(g.path), n, branch), 0
+	return &next
 }
 
 func (g *grid) wire(row, from, to int) {
@@ -110,21 +161,21 @@ func (g *grid) wire(row, from, to int) {
 // ends and the rows it needs.
 func (g *grid) series(elements []syntax.Element, row, column int) (end, rows int) {
 	rows = 1
-	for _, e := range elements {
+	for i, e := range elements {
 		var n int
-		column, n = g.element(e, row, column)
+		column, n = g.element(e, g.first+i, row, column)
 		rows = max(rows, n)
 	}
 	return column, rows
 }
 
-func (g *grid) element(e syntax.Element, row, column int) (end, rows int) {
-	item := Item{Row: row, Column: column, Rows: 1, Span: e.Place()}
+// element places the n-th element of the series.
+func (g *grid) element(e syntax.Element, n, row, column int) (end, rows int) {
+	item := Item{Row: row, Column: column, Rows: 1, Span: e.Place(), Path: append(slices.Clone(g.path), n)}
+	item.Start, item.End = item.Span.Start-g.start, item.Span.End-g.start
 	switch e := e.(type) {
-	case *syntax.Series:
-		return g.series(e.Elements, row, column)
 	case *syntax.Parallel:
-		return g.parallel(e, row, column)
+		return g.parallel(e, n, row, column)
 	case *syntax.Contact:
 		item.Kind, item.Mark, item.Label = ContactItem, string(e.Kind), words(e.Operand)
 		if e.Memory != nil {
@@ -155,13 +206,16 @@ var blockPins = map[string][2]string{
 
 func (g *grid) box(item *Item, e *syntax.Box) {
 	item.Kind, item.Label = BoxItem, words(e.Call.Callee)
-	item.Type = g.types[strings.ToLower(item.Label)]
+	item.Type = g.names.Types[strings.ToLower(item.Label)]
 	in, out := "EN", "ENO"
 	family, _, _ := strings.Cut(strings.ToUpper(item.Type), "_")
 	for _, key := range []string{strings.ToUpper(item.Type), family} {
 		if pins, ok := blockPins[key]; ok && !e.EN {
 			in, out = pins[0], pins[1]
 		}
+	}
+	if pins, ok := g.names.Pins[strings.ToLower(item.Type)]; ok && !e.EN {
+		in, out = pins[0], pins[1]
 	}
 	item.Inputs, item.Outputs = []string{in}, []string{out}
 	for _, a := range e.Call.Arguments {
@@ -183,18 +237,23 @@ func (g *grid) box(item *Item, e *syntax.Box) {
 	item.Rows = (pins + 2 + 1) / 2
 }
 
-func (g *grid) parallel(e *syntax.Parallel, row, column int) (end, rows int) {
-	type branch struct{ row, end int }
+func (g *grid) parallel(e *syntax.Parallel, n, row, column int) (end, rows int) {
+	type branch struct {
+		row, end int
+		path     []int // of what would come last in it
+	}
 	var branches []branch
 	end, next := column+1, row
-	for _, b := range e.Branches {
-		stop, n := g.series(b.Elements, next, column)
-		branches = append(branches, branch{next, stop})
+	for i, b := range e.Branches {
+		into := g.inside(n, i)
+		stop, rows := into.series(b.Elements, next, column)
+		branches = append(branches, branch{next, stop, append(into.path, len(b.Elements))})
 		end = max(end, stop)
-		next += n
+		next += rows
 	}
 	for _, b := range branches {
 		g.wire(b.row, b.end, end)
+		g.rung.Spots = append(g.rung.Spots, Spot{Path: b.path, Item: -1, Row: b.row, From: b.end, To: end})
 	}
 	if last := branches[len(branches)-1].row; last > row {
 		g.rung.Links = append(g.rung.Links, Link{column, row, last}, Link{end, row, last})

@@ -2,12 +2,12 @@ package exercise
 
 import (
 	"regexp"
-	"strconv"
 	"strings"
 
 	"go.yaml.in/yaml/v3"
 
 	"celandine/core/signal"
+	"celandine/core/source"
 )
 
 var inputDevices = []string{"button", "switch", "sensor"}
@@ -41,7 +41,7 @@ func (r *reader) points(n *yaml.Node, area string, devices []string, taken map[s
 	r.mapping(n, "A point",
 		field{"name", true, func(v *yaml.Node) {
 			p.Name, name = r.text(v, "name"), v
-			if !pointName.MatchString(series.ReplaceAllString(p.Name, "1")) {
+			if series, _ := source.SeriesOf(p.Name); !pointName.MatchString(series.Name(p.Name, 1)) {
 				r.at(v, "Write letters, digits and single underscores, beginning with a letter; a series like tray_{1..10}.", "A point cannot be named %q.", p.Name)
 			}
 		}},
@@ -85,52 +85,24 @@ func (r *reader) points(n *yaml.Node, area string, devices []string, taken map[s
 	return list
 }
 
-// series is a range of numbers in a name: tray_{1..10}.
-var series = regexp.MustCompile(`\{(\d{1,4})\.\.(\d{1,4})\}`)
-
-const longestSeries = 256
-
 // numbered returns the points of a series, at one address after the other, or just the one.
 func (r *reader) numbered(n *yaml.Node, p Point) []Point {
-	m := series.FindStringSubmatch(p.Name)
-	if m == nil {
-		return []Point{p}
-	}
-	from, _ := strconv.Atoi(m[1])
-	to, _ := strconv.Atoi(m[2])
-	if to < from || to-from >= longestSeries {
+	series, err := source.SeriesOf(p.Name)
+	if err != nil {
 		r.at(n, "Write it like tray_{1..10}, with at most 256 points.", "The series %s is empty or too long.", p.Name)
 		return nil
 	}
-	if !strings.Contains(p.Label, "{") {
+	if series.Numbered && !strings.Contains(p.Label, "{") {
 		p.Label += " {n}" // Tray becomes Tray 1, Tray 2 …
 	}
 	var list []Point
-	for i := from; i <= to; i++ {
+	for i := series.From; i <= series.To; i++ {
 		one := p
-		one.Name = series.ReplaceAllString(p.Name, strconv.Itoa(i))
-		one.Label = strings.ReplaceAll(series.ReplaceAllString(p.Label, "{n}"), "{n}", strconv.Itoa(i))
-		one.Address = addressAfter(p.Address, i-from)
+		one.Name, one.Label = series.Name(p.Name, i), series.Name(p.Label, i)
+		one.Address = source.AddressAfter(p.Address, i-series.From)
 		list = append(list, one)
 	}
 	return list
-}
-
-// addressAfter returns the nth address after one: bits go on in the next byte, words by their size.
-func addressAfter(address string, n int) string {
-	m := pointAddress.FindStringSubmatch(address)
-	if m == nil || n == 0 {
-		return address
-	}
-	number, _ := strconv.Atoi(m[2])
-	head := address[:2] + m[1]
-	if m[1] == "X" || m[3] != "" {
-		bit, _ := strconv.Atoi(strings.TrimPrefix(m[3], "."))
-		bit += number*8 + n
-		return head + strconv.Itoa(bit/8) + "." + strconv.Itoa(bit%8)
-	}
-	size := map[string]int{"B": 1, "W": 2, "D": 4, "L": 8}[m[1]]
-	return head + strconv.Itoa(number+n*max(size, 1))
 }
 
 // once reports a name or address that an earlier point has.

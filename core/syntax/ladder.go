@@ -29,6 +29,7 @@ func (p *parser) ladder(closing string) *Ladder {
 	if !p.acceptWord("END_LADDER") {
 		p.report("syntax", start, "Write END_LADDER after the last rung.", "LADDER has no END_LADDER.")
 	}
+	l.Span = start.To(p.last)
 	return l
 }
 

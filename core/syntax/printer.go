@@ -220,6 +220,16 @@ func (p *printer) rung(r *Rung) {
 	p.line(r.Span.End, words, ";")
 }
 
+// PrintRung writes one rung as canonical text, without the comments in it.
+func PrintRung(r *Rung) string {
+	p := &printer{}
+	p.rung(r)
+	return p.out.String()
+}
+
+// PrintElements writes elements in series as canonical text.
+func PrintElements(list []Element) string { return series(&Series{Elements: list}) }
+
 func series(s *Series) string {
 	words := make([]string, len(s.Elements))
 	for i, e := range s.Elements {
@@ -233,11 +243,16 @@ func element(e Element) string {
 	case *Series:
 		return series(e)
 	case *Parallel:
-		branches := make([]string, len(e.Branches))
+		text := "{"
 		for i, b := range e.Branches {
-			branches[i] = series(b)
+			if i > 0 {
+				text += " |"
+			}
+			if words := series(b); words != "" {
+				text += " " + words
+			}
 		}
-		return strings.TrimSuffix("{ "+strings.Join(branches, " | "), " ") + " }"
+		return text + " }"
 	case *Contact:
 		text := string(e.Kind)
 		if e.Operand != nil {

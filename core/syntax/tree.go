@@ -134,8 +134,11 @@ type Body interface{ body() }
 // Text is a body in structured text.
 type Text struct{ Statements []Statement }
 
-// Ladder is a body of rungs.
-type Ladder struct{ Rungs []*Rung }
+// Ladder is a body of rungs. Its span begins with LADDER and ends with END_LADDER.
+type Ladder struct {
+	Rungs []*Rung
+	Span  source.Span
+}
 
 func (*Text) body()   {}
 func (*Ladder) body() {}

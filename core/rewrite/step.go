@@ -1,0 +1,62 @@
+package rewrite
+
+import "fmt"
+
+// A Step is one change, as an editor asks for it. Which fields count depends on what is done.
+type Step struct {
+	Do       string   `json:"do"`
+	At       Place    `json:"at"`
+	Count    int      `json:"count"`
+	Text     string   `json:"text"` // elements, a rung, a title, a comment or a name
+	To       int      `json:"to"`   // a rung's new number
+	Offset   int      `json:"offset"`
+	Variable Variable `json:"variable"`
+}
+
+// Apply makes changes one after the other; with an error it makes none. The place is the last that an element or rung was changed at.
+func Apply(text string, steps []Step) (Change, error) {
+	out := Change{Text: text}
+	for _, s := range steps {
+		change, err := Read(out.Text).apply(s)
+		if err != nil {
+			return Change{}, err
+		}
+		if change.At.Path == nil {
+			change.At = out.At
+		}
+		out = change
+	}
+	return out, nil
+}
+
+func (p *Program) apply(s Step) (Change, error) {
+	switch s.Do {
+	case "put":
+		return p.Put(s.At, s.Count, s.Text)
+	case "branch":
+		return p.Branch(s.At, s.Count)
+	case "branch below":
+		return p.BranchBelow(s.At)
+	case "remove":
+		return p.Remove(s.At, s.Count)
+	case "insert rung":
+		return p.InsertRung(s.At, s.Text)
+	case "remove rung":
+		return p.RemoveRung(s.At)
+	case "move rung":
+		return p.MoveRung(s.At, s.To)
+	case "title":
+		return p.Title(s.At, s.Text)
+	case "comment":
+		return p.Comment(s.At, s.Text)
+	case "declare":
+		return p.Declare(s.At.Unit, s.Variable)
+	case "redeclare":
+		return p.Redeclare(s.At.Unit, s.Variable)
+	case "undeclare":
+		return p.Undeclare(s.At.Unit, s.Variable.Name)
+	case "rename":
+		return p.Rename(s.Offset, s.Text)
+	}
+	return Change{}, fmt.Errorf("an editor cannot %q", s.Do)
+}
