@@ -3,10 +3,12 @@ package desk
 import (
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
 	"celandine/core/check"
+	"celandine/core/exercise"
 	"celandine/core/live"
 	"celandine/core/machine"
 	"celandine/core/signal"
@@ -26,11 +28,19 @@ func (d *Desk) put(argument []byte, take func(*check.Program, *machine.Code) err
 			return nil, err
 		}
 	}
-	return struct {
-		Runs    bool     `json:"runs"`
-		Summary string   `json:"summary"`
-		Names   []string `json:"names"`
-	}{code != nil, problems.Summary(), namesOf(code)}, nil
+	out := put{Runs: code != nil, Summary: problems.Summary(), Names: namesOf(code), Instances: map[string][]string{}}
+	if d.bench != nil {
+		out.Instances = d.bench.Instances()
+	}
+	return out, nil
+}
+
+// put is what became of a text that was put on the bench.
+type put struct {
+	Runs      bool                `json:"runs"`
+	Summary   string              `json:"summary"`
+	Names     []string            `json:"names"`
+	Instances map[string][]string `json:"instances"` // of each block of one's own
 }
 
 func namesOf(code *machine.Code) []string {
@@ -43,7 +53,7 @@ func namesOf(code *machine.Code) []string {
 func (d *Desk) start(argument []byte) (any, error) {
 	return d.put(argument, func(program *check.Program, code *machine.Code) (err error) {
 		for key, p := range d.inputs {
-			d.states[key], d.broken[key] = p.Initial, false
+			d.states[key], d.broken[key] = p.Initial, nil
 		}
 		d.expected = nil
 		d.bench, err = live.New(program, code, d.period, d.devices)
@@ -90,14 +100,48 @@ func (d *Desk) device(argument []byte) (any, error) {
 	if in.State != nil {
 		d.states[key] = *in.State
 	}
-	if in.Broken != nil {
-		d.broken[key] = *in.Broken
+	if in.Broken != nil && *in.Broken != d.isBroken(key, d.bench.Scans()) {
+		d.broken[key] = append(d.broken[key], d.bench.Scans())
 	}
 	bit := p.Bit(d.states[key])
-	if d.broken[key] {
+	if d.isBroken(key, d.bench.Scans()) {
 		bit = 0
 	}
 	return struct{}{}, d.bench.Do(signal.Write, p.Name, bit)
+}
+
+// isBroken tells whether a device's wire was broken in a scan.
+func (d *Desk) isBroken(key string, scan int) bool { return exercise.IsBroken(d.broken[key], scan) }
+
+// back forgets what came after a scan. The devices are then as they were.
+func (d *Desk) back(argument []byte) (any, error) {
+	in, err := read[lookAt](argument)
+	if err != nil {
+		return nil, err
+	}
+	if d.bench == nil {
+		return nil, errNoBench
+	}
+	if err := d.bench.Back(in.Scan); err != nil {
+		return nil, err
+	}
+	for key, p := range d.inputs {
+		d.broken[key] = slices.DeleteFunc(d.broken[key], func(at int) bool { return at > in.Scan })
+		d.states[key] = d.stateAt(p, in.Scan)
+	}
+	return d.show(in), nil
+}
+
+// stateAt is how a device stood in a scan: what its wiring makes of its bit.
+func (d *Desk) stateAt(p exercise.Point, scan int) int64 {
+	v, kind, ok := d.bench.Value(p.Name, scan)
+	if !ok || d.isBroken(strings.ToLower(p.Name), scan) {
+		return d.states[strings.ToLower(p.Name)]
+	}
+	if kind == signal.Bool && p.Closed {
+		return 1 - v
+	}
+	return v
 }
 
 // do forces, releases or writes a value, given as people write it.
@@ -135,13 +179,18 @@ type looked struct {
 	Flows  [][4]int          `json:"flows"` // where an element begins, power in, power out, closed
 	Forced []string          `json:"forced"`
 	Fault  string            `json:"fault"`
-	Line   int               `json:"line"` // of the fault
+	Line   int               `json:"line"`   // of the fault
+	States map[string]int64  `json:"states"` // of the devices
+	Broken map[string]bool   `json:"broken"` // whose wire
 }
 
 type lookAt struct {
 	Scans int      // to run first
 	Scan  int      // to look at; -1 is the last
 	Names []string // whose values are shown
+	// From and To are the stretch of the text whose rungs are seen; Instances chooses, for each block of one's own, whose power is shown.
+	From, To  int
+	Instances map[string]string
 }
 
 func (d *Desk) run(argument []byte) (any, error) {
@@ -174,15 +223,26 @@ func (d *Desk) show(in lookAt) looked {
 	if scan < 0 || scan >= b.Scans() {
 		scan = b.Scans() - 1
 	}
-	out := looked{Scan: scan, Scans: b.Scans(), First: b.First(), Values: map[string]string{}, Flows: [][4]int{}, Forced: append([]string{}, b.Forced()...)}
+	out := looked{Scan: scan, Scans: b.Scans(), First: b.First(), Values: map[string]string{}, Flows: [][4]int{}, Forced: append([]string{}, b.Forced()...),
+		States: map[string]int64{}, Broken: map[string]bool{}}
 	out.Time = signal.FormatClock(b.Trace().Time(max(scan, 0)))
 	for _, name := range in.Names {
 		if v, kind, ok := b.Value(name, scan); ok {
 			out.Values[name] = spoken(kind, v)
 		}
 	}
+	chosen := map[string]bool{"": true}
+	for _, instance := range in.Instances {
+		chosen[instance] = true
+	}
 	for _, f := range b.Look(scan) {
+		if !chosen[f.Instance] || in.To > 0 && (f.Start < in.From || f.Start >= in.To) {
+			continue
+		}
 		out.Flows = append(out.Flows, [4]int{f.Start, digit(f.In), digit(f.Out), digit(f.Closed)})
+	}
+	for key, p := range d.inputs {
+		out.States[p.Name], out.Broken[p.Name] = d.stateAt(p, scan), d.isBroken(key, scan)
 	}
 	if f := b.Fault(); f != nil {
 		out.Fault = f.Message
@@ -314,7 +374,7 @@ func (d *Desk) why(argument []byte) (any, error) {
 	return d.bench.Why(in.Name, in.Scan)
 }
 
-// script writes what was done by hand as a scan table of the inputs.
+// script writes what was done by hand, as a scan table of the inputs and as a scenario of an exercise.
 func (d *Desk) script([]byte) (any, error) {
 	if d.bench == nil {
 		return nil, errNoBench
@@ -324,6 +384,7 @@ func (d *Desk) script([]byte) (any, error) {
 		return nil, err
 	}
 	return struct {
-		Table string `json:"table"`
-	}{b.String()}, nil
+		Table    string `json:"table"`
+		Scenario string `json:"scenario"`
+	}{b.String(), exercise.ByHand(d.panel, d.bench.Script(), d.broken)}, nil
 }

@@ -25,13 +25,14 @@ import (
 type Desk struct {
 	points   []check.Point
 	inputs   map[string]exercise.Point
+	panel    []exercise.Point // the inputs in their order
 	tasks    []machine.Task
 	period   time.Duration
 	devices  map[string]explain.Device
 	labels   map[string]string // what each point is, by lower-case name
 	graded   []string
 	bench    *live.Bench
-	broken   map[string]bool
+	broken   map[string][]int // the scans at which a wire broke and was mended
 	states   map[string]int64
 	expected *signal.Trace   // of a scenario being played
 	sent     map[string]bool // the rungs whose geometry the page has
@@ -39,7 +40,7 @@ type Desk struct {
 
 // New returns a desk with no panel.
 func New() *Desk {
-	return &Desk{period: 10 * time.Millisecond, inputs: map[string]exercise.Point{}, broken: map[string]bool{}, states: map[string]int64{}, sent: map[string]bool{}, labels: map[string]string{}}
+	return &Desk{period: 10 * time.Millisecond, inputs: map[string]exercise.Point{}, broken: map[string][]int{}, states: map[string]int64{}, sent: map[string]bool{}, labels: map[string]string{}}
 }
 
 // Call answers one call.
@@ -48,7 +49,7 @@ func (d *Desk) Call(name string, argument []byte) ([]byte, error) {
 		"open": d.open, "check": d.check, "format": d.format, "draw": d.draw, "grade": d.grade,
 		"amend": d.amend, "clip": d.clip, "names": d.names, "variables": d.variables, "blocks": d.blocks,
 		"start": d.start, "play": d.play, "replace": d.replace, "device": d.device, "do": d.do, "release": d.release,
-		"run": d.run, "look": d.look, "trace": d.trace, "next": d.next, "why": d.why, "script": d.script,
+		"run": d.run, "look": d.look, "trace": d.trace, "next": d.next, "why": d.why, "script": d.script, "back": d.back,
 	}
 	call := calls[name]
 	if call == nil {
@@ -97,6 +98,7 @@ func (d *Desk) open(argument []byte) (any, error) {
 	}
 	e.Inputs, e.Outputs = take(in.Inputs), take(in.Outputs)
 	d.points, d.devices, d.tasks = grade.Points(e), grade.Devices(e), in.Tasks
+	d.panel = e.Inputs
 	for _, p := range e.Inputs {
 		d.inputs[strings.ToLower(p.Name)] = p
 		d.states[strings.ToLower(p.Name)] = p.Initial

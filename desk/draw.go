@@ -23,6 +23,7 @@ type rung struct {
 	Key     string `json:"key"`
 	Line    int    `json:"line"`
 	Start   int    `json:"start"`
+	End     int    `json:"end"`
 	Comment string `json:"comment,omitempty"`
 }
 
@@ -65,7 +66,7 @@ func (d *Desk) drawn(in sketch) drawn {
 		comments := program.Comments(n)
 		for i, r := range body.Rungs {
 			line, _ := f.Position(r.Span.Start)
-			one := rung{n, i, keyOf(r, names, in.Columns), line, r.Span.Start, comments[i]}
+			one := rung{n, i, keyOf(r, names, in.Columns), line, r.Span.Start, r.Span.End, comments[i]}
 			out.Rungs = append(out.Rungs, one)
 			if !d.sent[one.Key] {
 				d.sent[one.Key] = true

@@ -8,6 +8,7 @@ package live
 
 import (
 	"fmt"
+	"slices"
 	"time"
 
 	"celandine/core/check"
@@ -160,11 +161,39 @@ func (b *Bench) Value(name string, scan int) (value int64, kind signal.Kind, ok 
 	return c.At(scan), c.Kind, true
 }
 
-// A Flow is the power at an element of a rung: before it and behind it. Start is where its text begins.
+// Back forgets what came after a scan, so that the bench goes on from there.
+func (b *Bench) Back(scan int) error {
+	if scan < b.begun || scan >= b.machine.Scans() || len(b.snapshots) == 0 {
+		return fmt.Errorf("scan %d cannot be gone back to; the bench knows %d to %d", scan, b.begun, b.machine.Scans()-1)
+	}
+	m := b.code.Start(b.script.Period)
+	m.Restore(b.snapshots[0])
+	r, err := machine.NewRecorder(b.code, b.script.Period, b.code.Names())
+	if err != nil {
+		return fmt.Errorf("recording: %w", err)
+	}
+	for n := b.begun; n <= scan; n++ {
+		if n > b.begun {
+			b.redo(m, n)
+		}
+		m.Scan() // it had no fault then
+		r.Record(m, n)
+	}
+	r.Trace.Scans = scan + 1
+	b.machine, b.recorder, b.fault = m, r, nil
+	b.snapshots = b.snapshots[:(scan-b.begun)/between+1]
+	b.script.Scans = scan + 1
+	b.script.Acts = slices.DeleteFunc(b.script.Acts, func(act signal.Act) bool { return act.Scan > scan })
+	return nil
+}
+
+// A Flow is the power at an element of a rung: before it and behind it. Start is where its text begins; Instance
+// is the block of one's own whose rung it is, or "".
 type Flow struct {
-	Start   int
-	In, Out bool
-	Closed  bool // of a contact: it would pass power that reached it; of anything else: Out
+	Start    int
+	Instance string
+	In, Out  bool
+	Closed   bool // of a contact: it would pass power that reached it; of anything else: Out
 }
 
 // Look returns the power at every element of every rung in a scan.
@@ -176,8 +205,10 @@ func (b *Bench) Look(scan int) []Flow {
 	n := (scan - b.begun) / between
 	again.Restore(b.snapshots[n])
 	done := b.begun + n*between
-	for ; ; done++ {
-		b.redo(again, done)
+	for first := done; ; done++ {
+		if done > first { // a snapshot holds what was done before its own scan
+			b.redo(again, done)
+		}
 		if done == scan {
 			break
 		}
@@ -185,18 +216,15 @@ func (b *Bench) Look(scan int) []Flow {
 			return nil
 		}
 	}
-	w := &watcher{values: map[check.Expr]int64{}}
 	o := again.Observe()
+	w := &watcher{observer: o, values: map[check.Expr]int64{}}
 	o.Watch(w)
 	o.Scan()
 	return w.flows
 }
 
-// redo does again what was done before a scan. A snapshot already holds what was done before its own.
+// redo does again what was done before a scan.
 func (b *Bench) redo(m *machine.Machine, scan int) {
-	if (scan-b.begun)%between == 0 {
-		return
-	}
 	for _, act := range b.script.Acts {
 		if act.Scan != scan {
 			continue
@@ -217,9 +245,37 @@ func (b *Bench) redo(m *machine.Machine, scan int) {
 	}
 }
 
+// Instances lists the instances of each block of one's own, by the block's name.
+func (b *Bench) Instances() map[string][]string {
+	found := map[string][]string{}
+	for _, v := range b.program.Variables {
+		if v.Same == nil {
+			instances(v.Name, v.Type, found)
+		}
+	}
+	return found
+}
+
+func instances(name string, t *check.Type, found map[string][]string) {
+	if t.Class == check.Array && len(t.Bounds) == 1 {
+		for n := t.Bounds[0].Low; n <= t.Bounds[0].High && t.Element.Class == check.Instance; n++ {
+			instances(fmt.Sprintf("%s[%d]", name, n), t.Element, found)
+		}
+		return
+	}
+	if t.Class != check.Instance || t.Block.Unit == nil {
+		return
+	}
+	found[t.Block.Name] = append(found[t.Block.Name], name)
+	for _, v := range t.Block.Unit.Variables {
+		instances(name+"."+v.Name, v.Type, found)
+	}
+}
+
 type watcher struct {
-	flows  []Flow
-	values map[check.Expr]int64
+	observer *machine.Observer
+	flows    []Flow
+	values   map[check.Expr]int64
 }
 
 func (w *watcher) Begin(any)                        {}
@@ -231,7 +287,7 @@ func (w *watcher) Value(e check.Expr, _ string, v int64) { w.values[e] = v }
 
 // Power notes the power at an element.
 func (w *watcher) Power(e check.Element, in, out bool) {
-	f := Flow{In: in, Out: out, Closed: out}
+	f := Flow{Instance: w.observer.Instance(), In: in, Out: out, Closed: out}
 	switch e := e.(type) {
 	case *check.Contact:
 		f.Start = e.At.Start

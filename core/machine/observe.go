@@ -25,7 +25,11 @@ type Observer struct {
 	forces  map[*cell]int64
 	names   map[*cell]string
 	watcher Watcher
+	running *cell // the instance whose body runs, or nil
 }
+
+// Instance is the name of the block of one's own whose body runs at this moment; "" in a program. Only a watcher may ask.
+func (o *Observer) Instance() string { return o.names[o.running] }
 
 // A Watcher is told what an observer does. A place is a *check.Rung or a check.Statement; a name is that of
 // a [Slot], or "" for what belongs to a function that has returned.

@@ -35,7 +35,10 @@ func (o *Observer) call(s *check.Call) {
 			}
 			bound[v] = c
 		}
+		outer := o.running
+		o.running = instance
 		o.inside(instance.typed.Block.Unit, bound)
+		o.running = outer
 	}
 	for _, out := range s.Outputs {
 		from := instance.members[out.Member]

@@ -56,6 +56,17 @@ export interface Checked {
   diagnostics: Diagnostic[]
   summary: string
   missing: string[]
+  /** Where in the rungs, from the core in the browser. */
+  marks?: Mark[]
+}
+
+/** A diagnostic at a rung, at a place from the start of the rung's text. */
+export interface Mark {
+  unit: number
+  number: number
+  start: number
+  severity: 'error' | 'warning'
+  words: string
 }
 
 export type Value = boolean | number | string

@@ -1,17 +1,21 @@
 <script lang="ts">
-  import { onDestroy } from 'svelte'
+  import { onDestroy, tick, untrack } from 'svelte'
   import { api, type Diagnostic, type Exercise } from '../api'
   import type { Bench } from '../state/bench.svelte'
   import { Draft, type Language } from '../state/draft.svelte'
   import { Core } from '../core/core'
+  import { Drawing } from '../state/drawing.svelte'
   import { taken } from '../state/rehearsal.svelte'
   import { session } from '../state/session.svelte'
   import BenchView from '../parts/BenchView.svelte'
   import Diagnostics from '../parts/Diagnostics.svelte'
   import Editor from '../parts/Editor.svelte'
+  import LadderEditor from '../parts/LadderEditor.svelte'
   import Loading from '../parts/Loading.svelte'
+  import NameStrip from '../parts/NameStrip.svelte'
   import OwnHandins from '../parts/OwnHandins.svelte'
   import PanelTable from '../parts/PanelTable.svelte'
+  import VariableTable from '../parts/VariableTable.svelte'
 
   let { params }: { params: { name: string } } = $props()
   // The core looks at the text as it is written; without it the service still does when asked.
@@ -25,17 +29,52 @@
     api.exercise(params.name).then((e) => {
       panel = core.open(e)
       const draft = new Draft(e, session.person?.login ?? '')
-      void panel.then(() => (draft.core = core), () => {})
+      void panel.then(() => (draft.core = core), () => (view = 'text'))
+      drawing = new Drawing(draft, core)
       return draft
     }),
   )
   const words: Record<Language, string> = { ladder: 'Ladder', st: 'Structured text' }
   let editor = $state<Editor>()
-  let bench: Bench | null = null
+  let strip = $state<NameStrip>()
+  let bench = $state.raw<Bench | null>(null)
+  let drawing = $state.raw<Drawing | null>(null)
+  let cursor = $state({ line: 1, column: 1 })
+
+  type View = 'drawing' | 'text' | 'both' | 'variables'
+  const views: [View, string][] = [['drawing', 'Drawing'], ['text', 'Text'], ['both', 'Both'], ['variables', 'Variables']]
+  let view = $state<View>((localStorage.getItem('celandine.view') as View | null) ?? 'both')
+  /** A program in structured text has nothing to draw. */
+  const shows = (language: Language): View => (language === 'ladder' || view === 'variables' ? view : 'text')
+  function choose(v: View) {
+    view = v
+    localStorage.setItem('celandine.view', v)
+  }
+
+  $effect(() => {
+    const text = drawing?.draft.core ? drawing.draft.text : null
+    if (text !== null) untrack(() => void drawing!.follow(text))
+  })
+
+  const draws = $derived(drawing && shows(drawing.draft.language) !== 'text' && shows(drawing.draft.language) !== 'variables')
+  /** A name in a line of the text, as the bench has it. */
+  function onBench(line: number, name: string) {
+    const unit = drawing?.units.findLast((u) => u.line <= line)
+    return unit?.kind === 'FUNCTION_BLOCK' ? bench!.inside(unit, name) : name
+  }
+  const live = {
+    read: (names: { line: number; name: string }[]) => bench?.read([...new Set(names.map((n) => onBench(n.line, n.name)))]),
+    value: (line: number, name: string) => (bench?.loaded && bench.text === drawing?.draft.text ? bench.value(onBench(line, name)) : undefined),
+  }
+  async function goTo(line: number, column: number) {
+    if (view === 'drawing' || view === 'variables') choose('both')
+    await tick()
+    editor?.go(line, column)
+  }
   // svelte-ignore state_referenced_locally
   let side = $state<'task' | 'bench'>(taken.now?.exercise === params.name ? 'bench' : 'task')
 
-  const go = (d: Diagnostic) => editor?.go(d.line, d.column)
+  const go = (d: Diagnostic) => void goTo(d.line, d.column)
   const shown = (e: Exercise) => e.scenarios.filter((s) => s.shown).length
 
   async function handIn(draft: Draft) {
@@ -59,7 +98,7 @@
         <button role="tab" class="tab text-base-content" aria-selected={side === 'bench'} class:tab-active={side === 'bench'} onclick={() => (side = 'bench')}>Bench</button>
       </div>
       {#if side === 'bench'}
-        <BenchView {draft} {core} opened={panel} made={(b) => (bench = b)} />
+        <BenchView {draft} {core} opened={panel} made={(b) => (bench = b)} draws={!draws} />
       {:else}
       <section aria-label="The task" class="flex flex-col gap-5">
         <!-- The service renders and sanitizes the brief. -->
@@ -82,14 +121,30 @@
               <button role="tab" class="tab text-base-content" aria-selected={draft.language === language} class:tab-active={draft.language === language} onclick={() => draft.choose(language as Language)}>{words[language as Language]}</button>
             {/each}
           </div>
-          {#if draft.core}<button class="btn btn-ghost btn-sm ml-auto" onclick={() => draft.format()}>Format</button>{/if}
+          {#if draft.core}
+            <div role="tablist" aria-label="How to look at it" class="tabs tabs-box">
+              {#each views.filter(([v]) => draft.language === 'ladder' || v === 'text' || v === 'variables') as [v, name] (v)}
+                <button role="tab" class="tab text-base-content" aria-selected={shows(draft.language) === v} class:tab-active={shows(draft.language) === v} onclick={() => choose(v)}>{name}</button>
+              {/each}
+            </div>
+            <button class="btn btn-ghost btn-sm ml-auto" onclick={() => draft.format()}>Format</button>
+          {/if}
           <button class="btn btn-ghost btn-sm" class:ml-auto={!draft.core} onclick={() => confirm('Begin again with the starter? What is written here is lost.') && draft.startOver()}>Start over</button>
         </div>
-        <div class="h-88">
-          {#key draft.opened}
-            <Editor bind:this={editor} text={draft.text} diagnostics={draft.checked?.diagnostics ?? []} change={(t) => draft.write(t)} points={[...e.inputs, ...e.outputs]} value={(name) => bench?.value(name)} label="Program text" />
-          {/key}
-        </div>
+        {#if draft.core && drawing && (shows(draft.language) === 'drawing' || shows(draft.language) === 'both')}
+          {#key draft.opened}<LadderEditor {drawing} points={[...e.inputs, ...e.outputs]} {bench} height={shows(draft.language) === 'both' ? 'h-72' : 'h-112'} />{/key}
+        {/if}
+        {#if draft.core && drawing && shows(draft.language) === 'variables'}<VariableTable {drawing} go={goTo} />{/if}
+        {#if !draft.core || shows(draft.language) === 'text' || shows(draft.language) === 'both'}
+          <!-- svelte-ignore a11y_no_static_element_interactions -->
+          <div class={shows(draft.language) === 'both' ? 'h-64' : 'h-88'} onkeydown={(e) => strip?.key(e)}>
+            {#key draft.opened}
+              <Editor bind:this={editor} text={draft.text} diagnostics={draft.checked?.diagnostics ?? []} change={(t) => draft.write(t, true)} undo={() => draft.undo()} redo={() => draft.redo()}
+                points={[...e.inputs, ...e.outputs]} value={(name) => bench?.value(name)} {live} beat={bench?.view} at={(line, column) => (cursor = { line, column })} label="Program text" />
+            {/key}
+          </div>
+          {#if draft.core && drawing}<NameStrip bind:this={strip} {drawing} at={cursor} go={goTo} />{/if}
+        {/if}
         <div class="flex items-center gap-3">
           <button class="btn" disabled={!!draft.progress} onclick={() => draft.check()}>Check</button>
           <button class="btn btn-primary" disabled={!!draft.progress} onclick={() => handIn(draft)}>Hand in</button>

@@ -22,7 +22,7 @@
   async function draw(h: Handin) {
     if (!h.text || !h.result?.scenarios.some((s) => s.signals.some((g) => g.why))) return
     core ??= new Core()
-    rungs = await core.draw({ file: h.file, text: h.text }).catch(() => [])
+    rungs = await core.draw({ file: h.file, text: h.text }).then((d) => d.rungs, () => [])
   }
 
   // A page opened before the mark is there waits for it.

@@ -30,25 +30,25 @@
         {#if p.type !== 'BOOL'}
           <label class="flex flex-col text-sm font-medium">{p.label}
             <span class="flex items-center gap-2">
-              <input type="number" class="input input-sm w-24" value={bench.states[p.name]} onchange={(e) => bench.device(p.name, { state: Number(e.currentTarget.value) })} />{p.unit}
+              <input type="number" class="input input-sm w-24" value={bench.deviceState(p.name)} onchange={(e) => bench.device(p.name, { state: Number(e.currentTarget.value) })} />{p.unit}
             </span>
-            <input type="range" aria-label="{p.label}, as a slider" class="range range-xs mt-1" min="-500" max="1000" value={bench.states[p.name]} oninput={(e) => bench.device(p.name, { state: Number(e.currentTarget.value) })} />
+            <input type="range" aria-label="{p.label}, as a slider" class="range range-xs mt-1" min="-500" max="1000" value={bench.deviceState(p.name)} oninput={(e) => bench.device(p.name, { state: Number(e.currentTarget.value) })} />
           </label>
         {:else if p.device === 'button'}
           <button
-            class="btn touch-none {bench.states[p.name] ? 'btn-primary' : ''}" aria-pressed={!!bench.states[p.name]}
+            class="btn touch-none {bench.deviceState(p.name) ? 'btn-primary' : ''}" aria-pressed={!!bench.deviceState(p.name)}
             onpointerdown={(e) => { e.currentTarget.setPointerCapture(e.pointerId); press(p, true) }}
             onpointerup={() => press(p, false)} onpointercancel={() => press(p, false)}
             onkeydown={(e) => key(e, p, true)} onkeyup={(e) => key(e, p, false)} onblur={() => press(p, false)}>{p.label}</button>
         {:else}
           <label class="flex items-center gap-2 text-sm font-medium">
-            <input type="checkbox" class="toggle checked:bg-primary" checked={!!bench.states[p.name]} onchange={(e) => bench.device(p.name, { state: e.currentTarget.checked ? 1 : 0 })} />{p.label}
+            <input type="checkbox" class="toggle checked:bg-primary" checked={!!bench.deviceState(p.name)} onchange={(e) => bench.device(p.name, { state: e.currentTarget.checked ? 1 : 0 })} />{p.label}
           </label>
         {/if}
         <span class="font-mono text-xs">{p.name} {bit(p)}</span>
         {#if p.type === 'BOOL'}
           <label class="flex items-center gap-1 text-xs">
-            <input type="checkbox" class="checkbox checkbox-xs" checked={bench.broken[p.name]} onchange={(e) => bench.device(p.name, { broken: e.currentTarget.checked })} />wire broken
+            <input type="checkbox" class="checkbox checkbox-xs" checked={bench.isBroken(p.name)} onchange={(e) => bench.device(p.name, { broken: e.currentTarget.checked })} />wire broken
             {#if p.contact === 'closed'}<span class="ml-auto">normally closed</span>{/if}
           </label>
         {/if}

@@ -6,21 +6,31 @@
   import { taken } from '../state/rehearsal.svelte'
   import { Bench, type Speed } from '../state/bench.svelte'
   import BenchPanel from './BenchPanel.svelte'
-  import RungDrawing from './RungDrawing.svelte'
+  import BenchRungs from './BenchRungs.svelte'
+  import Compare from './Compare.svelte'
   import TraceStrip from './TraceStrip.svelte'
   import WatchList from './WatchList.svelte'
   import WhyView from './WhyView.svelte'
 
-  let { draft, core, opened: ready, made }: { draft: Draft; core: Core; opened: Promise<unknown>; made: (bench: Bench | null) => void } = $props()
+  let { draft, core, opened: ready, made, draws }: {
+    draft: Draft
+    core: Core
+    opened: Promise<unknown>
+    made: (bench: Bench | null) => void
+    /** The rungs are shown here; otherwise they are alive where they are drawn. */
+    draws: boolean
+  } = $props()
   // svelte-ignore state_referenced_locally
   const bench = new Bench(draft.exercise, core, ready)
   // svelte-ignore state_referenced_locally
   made(bench)
   onDestroy(() => {
     bench.pause()
+    bench.partner?.core.end()
     made(null)
   })
-  let table = $state('')
+  let byHand = $state({ table: '', scenario: '' })
+  let n = $state(10)
   let opened = -1
   let timer: ReturnType<typeof setTimeout>
   // A text put in from outside begins anew; one being written follows, a moment after the last key.
@@ -37,6 +47,13 @@
     clearTimeout(timer)
     timer = setTimeout(() => void bench.replace(file, text), 400)
   })
+  function save(name: string, text: string) {
+    const link = document.createElement('a')
+    link.href = URL.createObjectURL(new Blob([text], { type: 'text/plain' }))
+    link.download = name
+    link.click()
+    setTimeout(() => URL.revokeObjectURL(link.href), 1000)
+  }
   const speeds: Speed[] = ['scan a second', 'a tenth', 'real', 'ten times']
   const words: Record<Speed, string> = { 'scan a second': 'One scan a second', 'a tenth': 'A tenth of real time', real: 'Real time', 'ten times': 'Ten times real time' }
 </script>
@@ -52,7 +69,10 @@
         <button class="btn btn-primary btn-sm" disabled={!bench.loaded} onclick={() => bench.run()}>Run</button>
       {/if}
       <button class="btn btn-sm" disabled={!bench.loaded} onclick={() => bench.scans(1)}>One scan</button>
-      <button class="btn btn-sm" disabled={!bench.loaded} onclick={() => bench.scans(10)}>Ten scans</button>
+      <span class="join">
+        <input type="number" class="input join-item input-sm w-18" min="1" max="100000" aria-label="How many scans" bind:value={n} />
+        <button class="btn join-item btn-sm" disabled={!bench.loaded || !(n > 0)} onclick={() => bench.scans(n)}>scans</button>
+      </span>
       <button class="btn btn-sm" onclick={() => { bench.pause(); void bench.start(draft.file, draft.text) }}>Restart</button>
       {#if taken.now?.exercise === draft.exercise.name}
         <button class="btn btn-sm" onclick={() => { bench.pause(); void bench.play(draft.file, draft.text, taken.now!) }}>Play “{taken.now.evidence.scenario}”</button>
@@ -68,24 +88,28 @@
     {#if bench.notice}<p class="rounded-field bg-base-200 px-3 py-2 text-sm" role="status">{bench.notice}</p>{/if}
     {#if bench.view?.fault}<p class="alert alert-soft" role="alert">The program stopped in line {bench.view.line}: {bench.view.fault} Restart when it is mended.</p>{/if}
     <BenchPanel {bench} />
-    {#if bench.rungs.length}
-      <div class="flex flex-col gap-2 overflow-x-auto" aria-label="Drawing" role="group">
-        {#each bench.rungs as r, n (r.Unit + n)}
-          <div>
-            <p class="text-sm font-medium">{n + 1} {r.Title}</p>
-            <RungDrawing rung={r} flow={(start) => bench.flow(start)} face={(label, type) => bench.face(label, type)} />
-          </div>
-        {/each}
+    {#each Object.entries(bench.instances) as [block, list] (block)}
+      <label class="flex items-center gap-2 text-sm">Inside <span class="font-mono">{block}</span>, show
+        <select class="select select-xs w-40 font-mono" value={bench.chosen[block]} onchange={(e) => bench.choose(block, e.currentTarget.value)}>{#each list as i (i)}<option>{i}</option>{/each}</select>
+      </label>
+    {/each}
+    {#if bench.rungs.length && (draws || bench.partner)}
+      <div class="grid gap-3" class:grid-cols-2={bench.partner && !draws}>
+        {#if draws}<BenchRungs {bench} label="Drawing" />{/if}
+        {#if bench.partner}<BenchRungs bench={bench.partner} label="The other program" />{/if}
       </div>
     {/if}
     {#if bench.why}<div><h3 class="mb-1 font-semibold">Why {bench.why.signal} was {bench.why.value} at scan {bench.why.scan}</h3><WhyView why={bench.why} rungs={bench.rungs} go={(s) => bench.look(s.scan)} /></div>{/if}
     {#if bench.view}
       <TraceStrip {bench} />
       <WatchList {bench} />
-      <details ontoggle={async (e) => { if (e.currentTarget.open) table = await bench.script() }}>
+      <Compare {bench} {draft} />
+      <details ontoggle={async (e) => { if (e.currentTarget.open) byHand = await bench.script() }}>
         <summary class="cursor-pointer text-sm">What was done here, as a script</summary>
-        <p class="mt-1 text-sm">A scan table: save it as a .csv and give it to celandine run --script, or to a scenario.</p>
-        <textarea class="textarea mt-1 h-40 w-full font-mono text-xs" readonly aria-label="Script" value={table}></textarea>
+        <div class="mt-1 flex gap-2"><p class="grow text-sm">A scan table: save it as a .csv and give it to celandine run --script, or to a scenario.</p><button class="btn btn-xs" onclick={() => save('by-hand.csv', byHand.table)}>Save the table</button></div>
+        <textarea class="textarea mt-1 h-32 w-full font-mono text-xs" readonly aria-label="Script" value={byHand.table}></textarea>
+        <div class="mt-1 flex gap-2"><p class="grow text-sm">The same as a scenario, to be put under “scenarios” in an exercise.yaml.</p><button class="btn btn-xs" onclick={() => save('by-hand.yaml', byHand.scenario)}>Save the scenario</button></div>
+        <textarea class="textarea mt-1 h-32 w-full font-mono text-xs" readonly aria-label="Scenario" value={byHand.scenario}></textarea>
       </details>
     {/if}
   {/if}

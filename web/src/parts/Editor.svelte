@@ -1,18 +1,19 @@
 <script lang="ts">
-  // A text editor for programs. Its text is given once; changes are told, and
-  // a new key (another language, another exercise) makes it anew.
+  // A text editor for programs. What is written is told; a text changed elsewhere, in the drawing or by undoing, is followed.
   import { autocompletion, completionKeymap } from '@codemirror/autocomplete'
-  import { defaultKeymap, history, historyKeymap, indentWithTab } from '@codemirror/commands'
+  import { defaultKeymap, indentWithTab } from '@codemirror/commands'
   import { bracketMatching, indentUnit } from '@codemirror/language'
   import { lintGutter, setDiagnostics, type Diagnostic as Marked } from '@codemirror/lint'
-  import { EditorState } from '@codemirror/state'
+  import { Annotation, EditorState } from '@codemirror/state'
   import { drawSelection, EditorView, highlightActiveLine, highlightActiveLineGutter, hoverTooltip, keymap, lineNumbers } from '@codemirror/view'
   import { untrack } from 'svelte'
   import type { Diagnostic, Point } from '../api'
   import { completer, described, fixes } from '../assist'
+  import { difference } from '../state/history'
+  import { valuesBeside, valuesChanged, type Live } from '../values'
   import { controllerText } from '../highlight'
 
-  let { text, diagnostics, change, readonly = false, label, points = [], value = () => undefined }: {
+  let { text, diagnostics, change, readonly = false, label, points = [], value = () => undefined, undo, redo, live, beat, at }: {
     text: string
     diagnostics: Diagnostic[]
     change?: (text: string) => void
@@ -22,6 +23,14 @@
     points?: Point[]
     /** What a name is on the bench now. */
     value?: (name: string) => string | undefined
+    /** Take the last change back, make it again. */
+    undo?: () => void
+    redo?: () => void
+    /** Values beside the lines; they are read again with each beat. */
+    live?: Live
+    beat?: unknown
+    /** The cursor has moved. */
+    at?: (line: number, column: number) => void
   } = $props()
 
   let view: EditorView | undefined
@@ -37,6 +46,9 @@
     '.cm-tooltip-autocomplete ul li[aria-selected]': { backgroundColor: 'var(--color-primary)', color: 'var(--color-primary-content)' },
     '.cm-tooltip-hover': { maxWidth: '36rem' },
     '.cm-tooltip': { backgroundColor: 'var(--color-base-200)', color: 'var(--color-base-content)', border: '1px solid var(--color-base-300)' },
+    '.cm-beside': { marginLeft: '2rem', padding: '0 0.35rem', borderRadius: '0.25rem', backgroundColor: 'var(--color-base-200)', fontSize: '0.85em' },
+    '.cm-beside b': { fontWeight: '600' },
+    '.cm-beside .on': { backgroundColor: 'color-mix(in oklab, var(--color-primary) 55%, var(--color-base-100))', padding: '0 0.2rem', borderRadius: '0.2rem' },
     '.cm-selectionBackground': { backgroundColor: 'color-mix(in oklab, var(--color-primary) 35%, transparent) !important' },
   })
 
@@ -70,12 +82,17 @@
         state: EditorState.create({
           doc: text,
           extensions: [
-            lineNumbers(), history(), drawSelection(), bracketMatching(), indentUnit.of('  '), lintGutter(), controllerText, look, about,
-            keymap.of([...completionKeymap, ...defaultKeymap, ...historyKeymap, indentWithTab]),
+            lineNumbers(), drawSelection(), bracketMatching(), indentUnit.of('  '), lintGutter(), controllerText, look, about,
+            keymap.of([
+              { key: 'Mod-z', run: () => (undo?.(), true) }, { key: 'Mod-y', run: () => (redo?.(), true) }, { key: 'Mod-Shift-z', run: () => (redo?.(), true) },
+              ...completionKeymap, ...defaultKeymap, indentWithTab,
+            ]),
+            live ? valuesBeside(live) : [],
             EditorView.contentAttributes.of({ 'aria-label': label, tabindex: '0' }),
             readonly ? EditorState.readOnly.of(true) : [highlightActiveLine(), highlightActiveLineGutter(), autocompletion({ override: [completer(points)], activateOnTyping: true })],
             EditorView.updateListener.of((update) => {
-              if (update.docChanged) change?.(update.state.doc.toString())
+              if (update.docChanged && !update.transactions.some((t) => t.annotation(followed))) change?.(update.state.doc.toString())
+              if (update.selectionSet || update.docChanged) tell(update.state)
             }),
           ],
         }),
@@ -85,6 +102,25 @@
       return () => made.destroy()
     })
   }
+
+  const followed = Annotation.define<boolean>()
+  function tell(state: EditorState) {
+    const head = state.selection.main.head
+    const line = state.doc.lineAt(head)
+    at?.(line.number, head - line.from + 1)
+  }
+
+  // Follows a text that was changed elsewhere.
+  $effect(() => {
+    if (!view || text === view.state.doc.toString()) return
+    const d = difference(view.state.doc.toString(), text)
+    view.dispatch({ changes: { from: d.at, to: d.at + d.out.length, insert: d.in }, annotations: followed.of(true), scrollIntoView: view.hasFocus, ...(view.hasFocus ? { selection: { anchor: d.at + d.in.length } } : {}) })
+  })
+
+  $effect(() => {
+    void beat
+    view?.dispatch({ effects: valuesChanged.of(null) })
+  })
 
   function offset(v: EditorView, line: number, column: number) {
     const l = v.state.doc.line(Math.min(Math.max(line, 1), v.state.doc.lines))

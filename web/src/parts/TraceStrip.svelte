@@ -8,6 +8,16 @@
   const names = 190
   const lane = 30
   const window = $derived(bench.window)
+  /** The lanes, each with the other program's beneath it where there is one and it differs. */
+  const lanes = $derived.by(() => {
+    if (!bench.partner) return bench.lanes
+    const other = new Map(bench.partner.lanes.map((l) => [l.name, l]))
+    return bench.lanes.flatMap((l) => {
+      const o = other.get(l.name)
+      return o && JSON.stringify(o.changes) !== JSON.stringify(l.changes) ? [l, { ...o, name: l.name + ' other' }] : [l]
+    })
+  })
+  const paired = (name: string) => / (expected|other)$/.test(name)
   const scale = $derived((width - names - 12) / bench.span)
   const x = (scan: number) => names + (scan - window.from) * scale
   const cursor = $derived(bench.view?.scan ?? 0)
@@ -47,6 +57,7 @@
     <button class="btn btn-xs" onclick={() => bench.look(cursor - 1)}>One scan back</button>
     <button class="btn btn-xs" disabled={bench.at === null} onclick={() => bench.look(cursor + 1)}>One scan on</button>
     <button class="btn btn-xs" disabled={bench.at === null} onclick={() => bench.look(bench.view!.scans - 1)}>To now</button>
+    <button class="btn btn-xs" disabled={bench.at === null} title="Forget what came after, and go on from this scan" onclick={() => bench.back()}>Go on from here</button>
     <label class="ml-auto flex items-center gap-1">Width
       <select class="select select-xs w-32" value={bench.span} onchange={(e) => bench.zoom(Number(e.currentTarget.value))}>
         {#each spans as s (s)}<option value={s}>{s} scans</option>{/each}
@@ -56,23 +67,23 @@
   <div class="relative">
     <!-- The names are buttons of their own, above the picture. -->
     <ul class="absolute top-0 left-0 w-46" aria-label="Watched signals">
-      {#each bench.lanes as l (l.name)}
+      {#each lanes as l (l.name)}
         <li class="flex h-7.5 items-center gap-1">
-          <button class="btn btn-ghost btn-xs min-w-0 grow justify-start overflow-hidden px-1 font-mono" title="To the next change of {l.name}" onclick={() => bench.nextChange(l.name, false)}>{l.name}</button>
-          {#if !l.name.endsWith(' expected')}<button class="btn btn-ghost btn-xs px-1" aria-label="To the change of {l.name} before" onclick={() => bench.nextChange(l.name, true)}>‹</button>{/if}
+          <button class="btn btn-ghost btn-xs min-w-0 grow justify-start overflow-hidden px-1 font-mono" title="To the next change of {l.name}" disabled={paired(l.name)} onclick={() => bench.nextChange(l.name, false)}>{l.name}</button>
+          {#if !paired(l.name)}<button class="btn btn-ghost btn-xs px-1" aria-label="To the change of {l.name} before" onclick={() => bench.nextChange(l.name, true)}>‹</button>{/if}
         </li>
       {/each}
     </ul>
-    <svg {width} height={bench.lanes.length * lane + 8} class="block cursor-crosshair" role="slider" tabindex="0" aria-label="Scan looked at" aria-valuemin={bench.view?.first ?? 0} aria-valuemax={Math.max((bench.view?.scans ?? 1) - 1, 0)} aria-valuenow={cursor} onpointerdown={point} onkeydown={keys}>
+    <svg {width} height={lanes.length * lane + 8} class="block cursor-crosshair" role="slider" tabindex="0" aria-label="Scan looked at" aria-valuemin={bench.view?.first ?? 0} aria-valuemax={Math.max((bench.view?.scans ?? 1) - 1, 0)} aria-valuenow={cursor} onpointerdown={point} onkeydown={keys}>
       {#if scale >= 7}
-        {#each Array(bench.span + 1) as _, n (n)}<path d="M{x(window.from + n)} 0V{bench.lanes.length * lane}" class="grid" />{/each}
+        {#each Array(bench.span + 1) as _, n (n)}<path d="M{x(window.from + n)} 0V{lanes.length * lane}" class="grid" />{/each}
       {/if}
-      {#each bench.lanes as l, n (l.name)}
+      {#each lanes as l, n (l.name)}
         <path d="M{names} {n * lane + 26}H{width - 12}" class="grid" />
         <path d={steps(l, n * lane)} class="line" />
         {#each pulses(l) as scan (scan)}<path d="M{x(scan) + scale / 2} {n * lane + 5}l-4 -5h8z" class="pulse"><title>{l.name}: TRUE for one scan, {scan}</title></path>{/each}
       {/each}
-      <path d="M{x(cursor) + scale / 2} 0V{bench.lanes.length * lane + 6}" class="cursor" />
+      <path d="M{x(cursor) + scale / 2} 0V{lanes.length * lane + 6}" class="cursor" />
     </svg>
   </div>
 </section>

@@ -6,13 +6,13 @@
 
   let { why, rungs = [], go }: { why: Why; rungs?: Rung[]; go?: (step: WhyStep) => void } = $props()
 
-  const rungOf = (s: WhyStep) => (s.place ? rungs.find((r) => s.place!.start >= r.Start && s.place!.start < r.End) : undefined)
+  const rungOf = (s: WhyStep) => (s.place ? rungs.find((r) => s.place!.start >= r.start && s.place!.start < r.end) : undefined)
   const element = (s: WhyStep, start: number) => s.elements.find((e) => e.start === start)
   /** The power at an element in that scan; the coil has what reached the end of the rung. */
   function flow(s: WhyStep, rung: Rung, start: number) {
     const e = element(s, start)
     if (e) return { in: !!e.in, out: !!e.out, closed: e.state === 'closed' || e.state === 'TRUE' }
-    const coil = rung.Items?.find((i) => i.Span.Start === start && i.Kind === 'coil')
+    const coil = rung.geometry.Items?.find((i) => rung.start + i.Start === start && i.Kind === 'coil')
     if (!coil) return undefined
     const reached = s.elements.filter((e) => e.decides).every((e) => e.out)
     return { in: reached, out: reached, closed: reached }

@@ -1,6 +1,6 @@
 import type { Exercise, Point, Why } from '../api'
 import type { Rehearsal } from './rehearsal.svelte'
-import type { Core, Lane, Looked, Rung } from '../core/core'
+import type { Core, Lane, Looked, Put, Rung, Shown, Unit } from '../core/core'
 
 export type Speed = 'scan a second' | 'a tenth' | 'real' | 'ten times'
 
@@ -26,21 +26,37 @@ export class Bench {
   notice = $state('')
   running = $state(false)
   speed = $state<Speed>('real')
-  view = $state<Looked | null>(null)
+  view = $state.raw<Looked | null>(null)
   /** The scan being looked at; null is now. */
   at = $state<number | null>(null)
   watch = $state<string[]>([])
   names = $state<string[]>([])
-  rungs = $state<Rung[]>([])
+  rungs = $state.raw<Rung[]>([])
+  units = $state.raw<Unit[]>([])
+  /** The instances of each block of one's own, and the one whose inside is shown. */
+  instances = $state<Record<string, string[]>>({})
+  chosen = $state<Record<string, string>>({})
+  /** A second program on the same inputs, or null. */
+  partner = $state<Bench | null>(null)
+  /** A device was worked by hand. */
+  touched = $state(false)
   states = $state<Record<string, number>>({})
   broken = $state<Record<string, boolean>>({})
-  lanes = $state<Lane[]>([])
+  lanes = $state.raw<Lane[]>([])
   span = $state(400)
   why = $state<Why | null>(null)
   /** Where a played scenario stops: behind its first difference, or at its end. */
   #until: number | null = null
   /** The text that was put on the bench last, whether it runs or not. */
   #text = ''
+  #file = ''
+  /** The text that runs. */
+  text = $state('')
+  /** What else is shown: the rungs in view, and the names in the lines of the text in view. */
+  #seen: Rung[] = []
+  #range = { from: 0, to: 0 }
+  #written: string[] = []
+  #flows = $derived(new Map((this.view?.flows ?? []).map((f) => [f[0], f])))
   #busy = false
   #due = 0
   #last = 0
@@ -72,7 +88,7 @@ export class Bench {
   }
 
   flow(start: number) {
-    const found = this.view?.flows.find((f) => f[0] === start)
+    const found = this.#flows.get(start)
     return found ? { in: !!found[1], out: !!found[2], closed: !!found[3] } : undefined
   }
 
@@ -91,16 +107,58 @@ export class Bench {
     }
   }
 
+  /** A name as the bench has it: inside a block of one's own it is the chosen instance's. */
+  inside(unit: Unit | undefined, name: string) {
+    const instance = unit && this.chosen[unit.name]
+    return instance ? instance + '.' + name : name
+  }
+
+  /** How a device stands in the scan that is looked at. */
+  deviceState(name: string) {
+    return this.at === null ? this.states[name] : (this.view?.states[name] ?? 0)
+  }
+
+  isBroken(name: string) {
+    return this.at === null ? this.broken[name] : (this.view?.broken[name] ?? false)
+  }
+
   /** Everything whose value the page shows. */
-  #shown() {
-    const names = new Set([...this.watch, ...this.points.map((p) => p.name)])
-    for (const r of this.rungs) {
-      for (const i of r.Items ?? []) {
-        if (i.Kind === 'box') for (const m of faces[i.Type.split('_')[0].toUpperCase()] ?? []) names.add(i.Label + '.' + m)
-        else if (i.Label) names.add(i.Label)
+  #shown(): Shown {
+    const names = new Set([...this.watch, ...this.points.map((p) => p.name), ...this.#written])
+    for (const r of this.#seen.length ? this.#seen : this.rungs) {
+      for (const i of r.geometry.Items ?? []) {
+        const label = this.inside(this.units[r.unit], i.Label)
+        if (i.Kind === 'box') for (const m of faces[i.Type.split('_')[0].toUpperCase()] ?? []) names.add(label + '.' + m)
+        else if (i.Label) names.add(label)
       }
     }
-    return [...names]
+    return { names: [...names], ...this.#range, instances: this.chosen }
+  }
+
+  /** These rungs, at this stretch of the text, are in view. */
+  see(rungs: Rung[], range: { from: number; to: number }) {
+    this.#seen = rungs
+    this.#range = range
+    this.#again()
+  }
+
+  /** These names stand in the lines in view. */
+  read(names: string[]) {
+    this.#written = names
+    this.#again()
+  }
+
+  /** Shows the inside of another instance. */
+  choose(block: string, instance: string) {
+    this.chosen[block] = instance
+    this.#again()
+  }
+
+  #soon?: ReturnType<typeof setTimeout>
+  /** Looks again at the same scan, when what is in view has changed while nothing runs. */
+  #again() {
+    clearTimeout(this.#soon)
+    if (this.loaded && !this.running) this.#soon = setTimeout(() => this.view && void this.look(this.view.scan), 30)
   }
 
   /** A text without rungs shows its values in the watch list. */
@@ -110,8 +168,8 @@ export class Bench {
   }
 
   /** What was done by hand, as a scan table that does it again. */
-  async script(): Promise<string> {
-    return (await this.core.script()).table
+  script() {
+    return this.core.script()
   }
 
   async #try(work: () => Promise<void>) {
@@ -124,12 +182,18 @@ export class Bench {
   }
 
   async draw(file: string, text: string) {
-    await this.#try(async () => void (this.rungs = await this.core.draw({ file, text })))
+    await this.#try(async () => {
+      const drawn = await this.core.draw({ file, text })
+      this.rungs = drawn.rungs
+      this.units = drawn.units
+    })
   }
 
   /** Puts a program on the bench, from the beginning. */
   async start(file: string, text: string) {
     this.#text = text
+    this.#file = file
+    if (this.partner) await this.partner.start(this.partner.#file, this.partner.#text)
     await this.#try(async () => {
       await this.draw(file, text)
       const put = await this.core.start({ file, text })
@@ -137,7 +201,7 @@ export class Bench {
       this.notice = put.runs ? '' : `This text has ${put.summary}, so it cannot run. Mend it, and it runs.`
       if (!put.runs) return
       this.#until = null
-      this.names = put.names
+      this.#took(put, text)
       if (!this.rungs.length) this.#watchVariables()
       this.at = null
       this.why = null
@@ -156,7 +220,7 @@ export class Bench {
       this.loaded ||= put.runs
       this.notice = put.runs ? '' : `This text has ${put.summary}, so it cannot run. Mend it, and play it again.`
       if (!put.runs) return
-      this.names = put.names
+      this.#took(put, text)
       this.why = null
       this.#until = r.until === undefined ? r.evidence.inputs.scans : r.until + 1
       await this.zoom(1000)
@@ -174,7 +238,7 @@ export class Bench {
       const put = await this.core.replace({ file, text })
       this.notice = put.runs ? '' : `The text has ${put.summary}; the program before it goes on running.`
       if (!put.runs) return
-      this.names = put.names
+      this.#took(put, text)
       this.at = null
       this.why = null
       await this.draw(file, text)
@@ -182,11 +246,51 @@ export class Bench {
     })
   }
 
+  #took(put: Put, text: string) {
+    this.names = put.names
+    this.text = text
+    this.instances = put.instances
+    for (const [block, list] of Object.entries(put.instances)) if (!list.includes(this.chosen[block])) this.chosen[block] = list[0]
+  }
+
   async #advance(scans: number) {
     this.at = null
-    this.view = await this.core.run(scans, this.#shown())
+    const [view] = await Promise.all([this.core.run(scans, this.#shown()), this.partner?.advance(scans)])
+    this.view = view
     if (this.view.fault) this.pause()
     await this.#strip()
+  }
+
+  /** Runs scans as the other program does. */
+  advance(scans: number) {
+    return this.loaded ? this.#advance(scans) : Promise.resolve()
+  }
+
+  /** Puts a second program beside this one; both begin anew on the same inputs. */
+  async compare(partner: Bench | null, file = '', text = '') {
+    this.pause()
+    this.partner = null
+    if (partner) {
+      partner.watch = this.watch
+      partner.span = this.span
+      await partner.start(file, text)
+    }
+    await this.start(this.#file, this.#text)
+    this.partner = partner?.loaded ? partner : null
+    return partner?.notice ?? ''
+  }
+
+  /** The first scan of the window in which a watched value differs between the two programs; -1 is none. */
+  get differs(): number {
+    const other = new Map((this.partner?.lanes ?? []).map((l) => [l.name, l]))
+    const at = (l: Lane, scan: number) => l.changes.findLast((c) => c[0] <= scan)?.[1]
+    let first = -1
+    for (const l of this.lanes) {
+      const o = other.get(l.name)
+      if (!o) continue
+      for (const [scan] of [...l.changes, ...o.changes]) if (at(l, scan) !== at(o, scan) && (first < 0 || scan < first)) first = scan
+    }
+    return first
   }
 
   async #strip() {
@@ -202,6 +306,7 @@ export class Bench {
 
   async zoom(span: number) {
     this.span = span
+    void this.partner?.zoom(span)
     await this.#try(() => this.#strip())
   }
 
@@ -246,6 +351,9 @@ export class Bench {
 
   /** Works a device; while paused the next scan sees it. */
   async device(name: string, change: { state?: number; broken?: boolean }) {
+    this.touched = true
+    if (this.at !== null) await this.look(this.view!.scans - 1) // the hand is on what is, not on what was
+    void this.partner?.device(name, change)
     if (change.state !== undefined) this.states[name] = change.state
     if (change.broken !== undefined) this.broken[name] = change.broken
     if (this.loaded) await this.#try(async () => void (await this.core.device(name, change)))
@@ -254,6 +362,7 @@ export class Bench {
   async do(verb: 'force' | 'unforce' | 'write', name: string, value = '') {
     await this.#try(async () => {
       await this.core.do(verb, name, value)
+      await this.partner?.core.do(verb, name, value).catch(() => {}) // it may lack the name
       if (!this.running) await this.#advance(1)
     })
   }
@@ -261,6 +370,7 @@ export class Bench {
   async release() {
     await this.#try(async () => {
       await this.core.release()
+      await this.partner?.core.release()
       if (!this.running) await this.#advance(1)
     })
   }
@@ -274,7 +384,23 @@ export class Bench {
     await this.#try(async () => {
       this.view = await this.core.look(wanted, this.#shown())
       this.at = wanted === this.view.scans - 1 ? null : wanted
-      if (wanted < this.window.from || wanted >= this.window.to) return
+      await this.partner?.look(wanted)
+    })
+  }
+
+  /** Forgets what came after the scan that is looked at, and goes on from there. */
+  async back() {
+    const at = this.at
+    if (at === null) return
+    await this.#try(async () => {
+      this.view = await this.core.back(at, this.#shown())
+      if (this.partner) this.partner.view = await this.partner.core.back(at, this.partner.#shown())
+      for (const [name, state] of Object.entries(this.view.states)) this.states[name] = state
+      for (const [name, broken] of Object.entries(this.view.broken)) this.broken[name] = broken
+      this.at = null
+      this.why = null
+      await this.#strip()
+      await this.partner?.zoom(this.span)
     })
   }
 
@@ -289,6 +415,7 @@ export class Bench {
   async addWatch(name: string) {
     if (!name || this.watch.includes(name)) return
     this.watch = [...this.watch, name]
+    if (this.partner) this.partner.watch = this.watch
     if (this.view) await this.look(this.view.scan)
     await this.#try(() => this.#strip())
   }

@@ -1,5 +1,6 @@
 import { api, follow, type Checked, type Exercise } from '../api'
 import type { Core } from '../core/core'
+import { History } from './history'
 
 export type Language = 'ladder' | 'st'
 
@@ -17,11 +18,12 @@ export class Draft {
   readonly exercise: Exercise
   readonly person: string
   /** Looks at the text as it is written, once it is there. */
-  core = $state<Core | null>(null)
+  #core = $state<Core | null>(null)
   /** What another tab has written to the same place, or null. */
   elsewhere = $state<string | null>(null)
   #key = ''
   #soon?: ReturnType<typeof setTimeout>
+  #history = new History()
 
   constructor(exercise: Exercise, person: string) {
     this.exercise = exercise
@@ -33,6 +35,15 @@ export class Draft {
 
   #notice = (event: StorageEvent) => {
     if (event.key === this.#place(this.language) && event.newValue !== null) this.elsewhere = event.newValue === this.text ? null : event.newValue
+  }
+
+  get core() {
+    return this.#core
+  }
+
+  set core(core: Core | null) {
+    this.#core = core
+    void this.#glance()
   }
 
   /** Goes on with what the other tab has; or keeps what stands here. */
@@ -52,6 +63,18 @@ export class Draft {
     return `celandine.${this.person}.${this.exercise.name}.${what}`
   }
 
+  /** One's other texts for this exercise. */
+  others(): { label: string; file: string; text: string }[] {
+    const list = []
+    for (const language of this.exercise.languages) {
+      const kept = language === this.language ? null : localStorage.getItem(this.#place(language))
+      if (kept) list.push({ label: 'the other language, as it is now', file: 'mine.' + language, text: kept })
+      const starter = this.exercise.starters[language]
+      if (starter) list.push({ label: `the starter, ${language === 'st' ? 'text' : 'ladder'}`, file: 'starter.' + language, text: starter })
+    }
+    return list
+  }
+
   get file() {
     return 'mine.' + this.language
   }
@@ -61,11 +84,35 @@ export class Draft {
     localStorage.setItem(this.#place('language'), language)
     this.text = localStorage.getItem(this.#place(language)) ?? this.exercise.starters[language] ?? ''
     this.checked = null
+    this.#history = new History()
     this.opened++
+    clearTimeout(this.#soon)
+    this.#soon = setTimeout(() => void this.#glance(), 0)
   }
 
-  write(text: string) {
+  /** Takes a new text over. typed is set for letters from the keyboard, of which several are one change. */
+  write(text: string, typed = false) {
     if (text === this.text) return
+    this.#history.note(this.text, text, typed ? performance.now() : 0)
+    this.#put(text)
+  }
+
+  undo() {
+    return this.#restore(this.#history.undo(this.text))
+  }
+
+  redo() {
+    return this.#restore(this.#history.redo(this.text))
+  }
+
+  /** Returns where the text changed, or -1. */
+  #restore(to: { text: string; at: number } | null) {
+    if (!to) return -1
+    this.#put(to.text)
+    return to.at
+  }
+
+  #put(text: string) {
     this.text = text
     this.checked = null
     this.#key = ''
@@ -77,16 +124,15 @@ export class Draft {
   /** Checks in the browser, a moment after the last key. */
   async #glance() {
     const text = this.text
-    const checked = await this.core?.check({ file: this.file, text }).catch(() => undefined)
+    const checked = await this.#core?.check({ file: this.file, text }).catch(() => undefined)
     if (checked && text === this.text && !this.progress) this.checked = checked
   }
 
   /** Writes the text as the printer has it. */
   async format() {
     try {
-      const { text } = await this.core!.format({ file: this.file, text: this.text })
+      const { text } = await this.#core!.format({ file: this.file, text: this.text })
       this.write(text)
-      this.opened++
     } catch (error) {
       this.problem = (error as Error).message
     }

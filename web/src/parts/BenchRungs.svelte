@@ -1,0 +1,16 @@
+<script lang="ts">
+  // The rungs of a program at work.
+  import type { Bench } from '../state/bench.svelte'
+  import RungDrawing from './RungDrawing.svelte'
+
+  let { bench, label }: { bench: Bench; label: string } = $props()
+</script>
+
+<div class="flex max-h-112 flex-col gap-2 overflow-auto" aria-label={label} role="group">
+  {#each bench.rungs as r, n (r.unit + ':' + r.number)}
+    <div>
+      <p class="text-sm font-medium">{n + 1} {r.geometry.Title}</p>
+      <RungDrawing rung={r} flow={(start) => bench.flow(start)} face={(name, type) => bench.face(bench.inside(bench.units[r.unit], name), type)} />
+    </div>
+  {/each}
+</div>

@@ -1,0 +1,55 @@
+<script lang="ts">
+  // A second program on the same inputs, side by side: one's other language, the starter, an earlier hand-in.
+  import { api } from '../api'
+  import { session } from '../state/session.svelte'
+  import { Core } from '../core/core'
+  import { Bench } from '../state/bench.svelte'
+  import type { Draft } from '../state/draft.svelte'
+
+  let { bench, draft }: { bench: Bench; draft: Draft } = $props()
+  let notice = $state('')
+  let choice = $state('')
+
+  interface Other {
+    label: string
+    text: () => Promise<{ file: string; text: string }>
+  }
+  // svelte-ignore state_referenced_locally
+  const others = api.handins(draft.exercise.name).then(
+    (list): Other[] => [
+      { label: 'this program as it is now', text: async () => ({ file: draft.file, text: draft.text }) },
+      ...draft.others().map((o) => ({ label: o.label, text: async () => o })),
+      ...list.map((h) => ({ label: `hand-in ${h.number}${h.person.login === session.person?.login ? '' : ' of ' + h.person.name}`, text: async () => api.handin(String(h.id)).then((h) => ({ file: h.file, text: h.text ?? '' })) })),
+    ],
+    (): Other[] => draft.others().map((o) => ({ label: o.label, text: async () => o })),
+  )
+
+  async function choose(other: Other | undefined) {
+    notice = ''
+    bench.partner?.core.end()
+    if (!other) return void (await bench.compare(null))
+    try {
+      const { file, text } = await other.text()
+      const core = new Core()
+      const partner = new Bench(draft.exercise, core, core.open(draft.exercise))
+      notice = await bench.compare(partner, file, text)
+    } catch (error) {
+      notice = (error as Error).message
+    }
+  }
+</script>
+
+{#await others then list}
+  <label class="flex flex-wrap items-center gap-2 text-sm">Side by side with
+    <select class="select select-sm w-56" aria-label="Side by side with" bind:value={choice} onchange={() => choose(list.find((o) => o.label === choice))}>
+      <option value="">nothing</option>
+      {#each list as o (o.label)}<option value={o.label}>{o.label}</option>{/each}
+    </select>
+    {#if bench.partner}
+      {#if bench.differs >= 0}
+        <span role="status">The two first differ at scan {bench.differs} here.</span><button class="btn btn-xs" onclick={() => bench.look(bench.differs)}>Go there</button>
+      {:else}<span role="status">No difference in what is shown so far.</span>{/if}
+    {/if}
+  </label>
+{/await}
+{#if notice}<p class="alert alert-soft" role="alert">{notice}</p>{/if}

@@ -1,0 +1,468 @@
+import type { Draft } from './draft.svelte'
+import type { Block, Core, Drawn, Item, Listed, Place, Rung, Spot, Step, Unit } from '../core/core'
+
+/** What can be put into a rung. */
+export type Tool = 'contact' | 'coil' | 'block' | 'branch' | 'rung'
+
+/** What is being written at the cursor: an element's name, a block with its pins, a rung's title or comment. */
+export type Writing = { what: 'name' | 'title' | 'comment'; text: string } | { what: 'block'; block: Block | null; instance: string; values: Record<string, string>; en: boolean; placed: boolean }
+
+const contactKinds = ['', '/', 'P', 'N']
+const coilKinds = ['', '/', 'S', 'R', 'P', 'N']
+const opposite: Record<string, string> = { '': '/', '/': '', P: 'N', N: 'P', S: 'R', R: 'S' }
+const words: Record<string, string> = { contact: 'open contact', 'contact/': 'closed contact', contactP: 'rising edge contact', contactN: 'falling edge contact', coil: 'coil', 'coil/': 'inverted coil', coilS: 'set coil', coilR: 'reset coil', coilP: 'rising edge coil', coilN: 'falling edge coil' }
+
+/** How an element is written in the ladder notation. */
+const notation = (kind: string, mark: string, label: string) => {
+  const inside = mark + (mark && mark !== '/' && label ? ' ' : '') + label
+  return kind === 'coil' ? `(${inside})` : `[${inside}]`
+}
+
+/** A ladder being drawn: the rungs, the cursor in them, and what the keys do. It changes the draft's text, and follows it. */
+export class Drawing {
+  readonly draft: Draft
+  readonly core: Core
+  units = $state.raw<Unit[]>([])
+  rungs = $state.raw<Rung[]>([])
+  listed = $state.raw<Listed[]>([])
+  blocks = $state.raw<Block[]>([])
+  place = $state.raw<Place>({ unit: 0, rung: 0, path: [0] })
+  /** Where a choice of several elements began: a path in the series of the cursor. */
+  anchor = $state.raw<number | null>(null)
+  writing = $state<Writing | null>(null)
+  problem = $state('')
+  /** A name that is not declared yet, and the types that its place implies. */
+  offered = $state.raw<{ name: string; unit: number; types: string[] } | null>(null)
+  /** A name is asked for as soon as an element is placed. */
+  asks = $state(true)
+  columns = $state(8)
+  #drawn: string | null = null
+  #queue: Promise<void> = Promise.resolve()
+  #clip: { rung: boolean; text: string } | null = null
+  #listing?: ReturnType<typeof setTimeout>
+
+  constructor(draft: Draft, core: Core) {
+    this.draft = draft
+    this.core = core
+  }
+
+  get index() {
+    return this.rungs.findIndex((r) => r.unit === this.place.unit && r.number === this.place.rung)
+  }
+
+  get rung(): Rung | undefined {
+    return this.rungs[this.index]
+  }
+
+  /** The number of the spot at which the cursor stands in its rung. */
+  get spot() {
+    const spots = this.rung?.geometry.Spots ?? []
+    const found = spots.findIndex((s) => s.Path.join() === this.place.path.join())
+    return found >= 0 ? found : spots.length ? 0 : -1
+  }
+
+  get item(): Item | undefined {
+    const s = this.rung?.geometry.Spots[this.spot]
+    return s && s.Item >= 0 ? this.rung!.geometry.Items![s.Item] : undefined
+  }
+
+  /** The stretch of the series that is chosen: where it begins, and how many elements. */
+  get run() {
+    const path = this.rung?.geometry.Spots[this.spot]?.Path ?? [0]
+    const here = path.at(-1)!
+    const from = Math.min(this.anchor ?? here, here)
+    const count = this.anchor === null ? (this.item ? 1 : 0) : Math.abs(this.anchor - here) + (this.item || this.anchor > here ? 1 : 0)
+    return { path: [...path.slice(0, -1), from], count }
+  }
+
+  /** The items chosen with Shift. */
+  get chosen(): number[] {
+    if (this.anchor === null || !this.rung) return []
+    const { path, count } = this.run
+    const depth = path.length
+    return this.rung.geometry.Spots.filter((s) => s.Item >= 0 && s.Path.length >= depth && s.Path.slice(0, depth - 1).join() === path.slice(0, -1).join() && s.Path[depth - 1] >= path[depth - 1] && s.Path[depth - 1] < path[depth - 1] + count).map((s) => s.Item)
+  }
+
+  /** What is wrong in a rung, by item; -1 is the rung itself. */
+  wrong(r: Rung): Record<number, { severity: string; words: string }> {
+    const found: Record<number, { severity: string; words: string }> = {}
+    for (const m of this.draft.checked?.marks ?? []) {
+      if (m.unit !== r.unit || m.number !== r.number) continue
+      const n = (r.geometry.Items ?? []).findIndex((i) => m.start >= i.Start && m.start < i.End)
+      if (!found[n] || m.severity === 'error') found[n] = m
+    }
+    return found
+  }
+
+  /** Elements that have no name yet. */
+  get unnamed(): { rung: number; path: number[]; kind: string }[] {
+    return this.rungs.flatMap((r, rung) =>
+      r.geometry.Spots.filter((s) => s.Item >= 0).flatMap((s) => {
+        const i = r.geometry.Items![s.Item]
+        return i.Label || i.Mark === 'P' || i.Mark === 'N' ? [] : [{ rung, path: s.Path, kind: i.Kind }]
+      }),
+    )
+  }
+
+  /** What stands at the cursor, in words. */
+  get said(): string {
+    const r = this.rung
+    if (!r) return 'There is no rung yet.'
+    const i = this.item
+    const where = `Rung ${this.index + 1} of ${this.rungs.length}${r.geometry.Title ? ', ' + r.geometry.Title : ''}: `
+    const bad = i && this.wrong(r)[r.geometry.Items!.indexOf(i)]
+    if (this.chosen.length > 1) return where + `${this.chosen.length} elements chosen`
+    if (!i) return where + (r.geometry.Items?.length ? 'wire' : 'empty')
+    return where + (i.Kind === 'box' ? `block ${i.Label} ${i.Type}` : `${words[i.Kind + i.Mark]} ${i.Label || 'without a name'}`) + (bad ? '. ' + bad.words : '')
+  }
+
+  /** Draws a text that came from elsewhere. */
+  async follow(text: string) {
+    if (text === this.#drawn) return
+    this.#drawn = text
+    try {
+      const drawn = await this.core.draw({ file: this.draft.file, text }, this.columns)
+      if (text === this.#drawn) this.#take(drawn)
+    } catch (error) {
+      this.problem = (error as Error).message
+    }
+  }
+
+  async fold(columns: number) {
+    if (columns === this.columns) return
+    this.columns = columns
+    this.#drawn = null
+    await this.follow(this.draft.text)
+  }
+
+  #take(drawn: Drawn) {
+    this.units = drawn.units
+    this.rungs = drawn.rungs
+    if (this.index < 0 && this.rungs.length) this.place = { ...this.#placeOf(this.rungs[Math.min(Math.max(this.place.rung, 0), this.rungs.length - 1)]), path: this.place.path }
+    clearTimeout(this.#listing)
+    this.#listing = setTimeout(() => void this.#list(), 120)
+  }
+
+  async #list() {
+    const p = { file: this.draft.file, text: this.draft.text }
+    this.listed = await this.core.variables(p).catch(() => [])
+    if (!this.blocks.length || this.units.some((u) => u.kind === 'FUNCTION_BLOCK')) this.blocks = await this.core.blocks(p).catch(() => [])
+  }
+
+  #placeOf = (r: Rung): Place => ({ unit: r.unit, rung: r.number, path: [0] })
+
+  /** Makes changes, after those that are under way. make sees the drawing as it then is. */
+  change(make: () => Step[] | Promise<Step[]>, then?: (at: Place) => void): Promise<void> {
+    this.#queue = this.#queue.then(async () => {
+      try {
+        this.problem = ''
+        const steps = await make()
+        if (!steps.length) return
+        const before = this.draft.text
+        const { text, at, drawn } = await this.core.amend({ file: this.draft.file, text: before }, this.columns, steps)
+        if (this.draft.text !== before) return // written meanwhile in the text beside
+        this.#drawn = text
+        this.draft.write(text)
+        this.anchor = null
+        if (at.path) this.place = at
+        this.#take(drawn)
+        then?.(at)
+      } catch (error) {
+        this.problem = sentence((error as Error).message)
+      }
+    })
+    return this.#queue
+  }
+
+  #here = (path = this.rung?.geometry.Spots[this.spot]?.Path ?? [0]): Place => ({ unit: this.place.unit, rung: this.place.rung, path })
+
+  // Moving.
+
+  go(rung: number, path: number[] = [0]) {
+    const r = this.rungs[rung]
+    if (!r) return
+    this.anchor = null
+    this.place = { unit: r.unit, rung: r.number, path }
+  }
+
+  stand(rung: number, spot: number, extend = false) {
+    const s = this.rungs[rung]?.geometry.Spots[spot]
+    if (!s) return
+    if (extend && rung === this.index && this.#sameSeries(s.Path)) this.anchor ??= this.place.path.at(-1)!
+    else this.anchor = null
+    this.place = { ...this.#placeOf(this.rungs[rung]), path: s.Path }
+  }
+
+  #sameSeries = (path: number[]) => path.slice(0, -1).join() === this.place.path.slice(0, -1).join()
+
+  move(way: 0 | 1 | 2 | 3, extend = false) {
+    const r = this.rung
+    if (!r) return
+    const here = r.geometry.Spots[this.spot]
+    if (extend && way < 2) return this.#extend(way === 0 ? -1 : 1)
+    const next = here.Go[way]
+    if (next >= 0) return this.stand(this.index, next)
+    if (way < 2) return
+    const other = this.index + (way === 2 ? -1 : 1)
+    const to = this.rungs[other]
+    if (!to) return
+    const rows = to.geometry.Spots.map((s) => s.Row)
+    const row = way === 2 ? Math.max(...rows) : Math.min(...rows)
+    const near = (s: Spot) => (s.Row === row ? 0 : 1000) + Math.abs(s.From + s.To - here.From - here.To)
+    const best = to.geometry.Spots.reduce((a, b) => (near(b) < near(a) ? b : a))
+    this.stand(other, to.geometry.Spots.indexOf(best))
+  }
+
+  /** Chooses one element more or less of the series; a parallel is one element. */
+  #extend(by: number) {
+    const path = this.place.path
+    const to = path.at(-1)! + by
+    const series = path.slice(0, -1).join()
+    const spots = this.rung!.geometry.Spots
+    const inSeries = (s: Spot) => s.Path.slice(0, path.length - 1).join() === series && s.Path[path.length - 1] === to
+    if (to < 0 || !spots.some(inSeries)) return
+    this.anchor ??= path.at(-1)!
+    this.place = { ...this.place, path: spots.some((s) => inSeries(s) && s.Path.length === path.length) ? [...path.slice(0, -1), to] : spots.find(inSeries)!.Path.slice(0, path.length) }
+  }
+
+  #right() {
+    const next = this.rung?.geometry.Spots[this.spot]?.Go[1] ?? -1
+    if (next >= 0) this.stand(this.index, next)
+  }
+
+  /** To the next element without a name. */
+  nextUnnamed() {
+    const list = this.unnamed
+    const after = list.find((u) => u.rung > this.index || (u.rung === this.index && u.path.join() > this.place.path.join())) ?? list[0]
+    if (after) this.go(after.rung, after.path)
+    return !!after
+  }
+
+  // Putting in, changing, taking out.
+
+  put(tool: Tool) {
+    if (tool === 'rung') return this.addRung()
+    if (!this.rungs.length) return this.addRung(() => void this.put(tool))
+    if (tool === 'branch') return this.branch()
+    if (tool === 'block') return this.write({ what: 'block', block: null, instance: '', values: {}, en: false, placed: false })
+    return this.change(
+      () => [{ do: 'put', at: this.#here(this.run.path), count: 0, text: notation(tool, '', '') }],
+      () => (this.asks ? this.write({ what: 'name', text: '' }) : this.#right()),
+    )
+  }
+
+  branch(below = false) {
+    return this.change(() => [below ? { do: 'branch below', at: this.#here() } : { do: 'branch', at: this.#here(this.run.path), count: this.run.count }])
+  }
+
+  addRung(then?: () => void, above = false) {
+    return this.change(() => {
+      const unit = this.rung?.unit ?? this.units.findIndex((u) => u.ladder)
+      if (unit < 0) throw new Error('This text has no ladder yet. Write LADDER … END_LADDER in it, or start over.')
+      return [{ do: 'insert rung', at: { unit, rung: this.rung ? this.place.rung + (above ? 0 : 1) : 0, path: [] } }]
+    }, then)
+  }
+
+  /** Changes the element at the cursor to what the function makes of it. */
+  #alter(make: (i: Item) => string) {
+    return this.change(() => (this.item && this.item.Kind !== 'box' ? [{ do: 'put', at: this.#here(), count: 1, text: make(this.item) }] : []))
+  }
+
+  invert = () => this.#alter((i) => notation(i.Kind, opposite[i.Mark], i.Label))
+
+  kind(mark?: string) {
+    return this.#alter((i) => {
+      const kinds = i.Kind === 'coil' ? coilKinds : contactKinds
+      return notation(i.Kind, mark ?? kinds[(kinds.indexOf(i.Mark) + 1) % kinds.length], i.Label)
+    })
+  }
+
+  kinds(): { mark: string; words: string }[] {
+    const kind = this.item?.Kind
+    return kind === 'contact' || kind === 'coil' ? (kind === 'coil' ? coilKinds : contactKinds).map((mark) => ({ mark, words: words[kind + mark] })) : []
+  }
+
+  remove(back = false) {
+    return this.change(() => {
+      const r = this.rung
+      if (!r) return []
+      if (!r.geometry.Items?.length && r.geometry.Spots.length === 1) return [{ do: 'remove rung', at: this.#here() }]
+      const { path, count } = this.run
+      if (count > 0) return [{ do: 'remove', at: this.#here(path), count }]
+      const here = this.#here()
+      if (here.path.at(-1) === 0 && here.path.length > 2) return [{ do: 'remove', at: here, count: 1 }]
+      if (back && here.path.at(-1)! > 0) return [{ do: 'remove', at: this.#here([...here.path.slice(0, -1), here.path.at(-1)! - 1]), count: 1 }]
+      return []
+    })
+  }
+
+  removeRung = () => this.change(() => (this.rung ? [{ do: 'remove rung', at: this.#here() }] : []))
+  moveRung = (by: number) => this.change(() => (this.rung ? [{ do: 'move rung', at: this.#here(), to: this.place.rung + by }] : []))
+
+  // Copying.
+
+  async copy() {
+    if (!this.rung) return
+    const { path, count } = this.run
+    const p = { file: this.draft.file, text: this.draft.text }
+    this.#clip = { rung: count === 0, text: (await this.core.clip(p, this.#here(count ? path : []), count)).text }
+    void navigator.clipboard?.writeText(this.#clip.text).catch(() => {})
+  }
+
+  async cut() {
+    await this.copy()
+    return this.#clip?.rung ? this.removeRung() : this.remove()
+  }
+
+  paste() {
+    const clip = this.#clip
+    if (!clip) return
+    return this.change(() => (clip.rung ? [{ do: 'insert rung', at: { ...this.#here(), rung: this.place.rung + 1 }, text: clip.text }] : [{ do: 'put', at: this.#here(this.run.path), count: 0, text: clip.text }]))
+  }
+
+  duplicate() {
+    return this.change(async () => {
+      if (!this.rung) return []
+      const { text } = await this.core.clip({ file: this.draft.file, text: this.draft.text }, this.#here([]), 0)
+      return [{ do: 'insert rung', at: { ...this.#here(), rung: this.place.rung + 1 }, text }]
+    })
+  }
+
+  // Names.
+
+  write(w: Writing) {
+    this.offered = null
+    this.writing = w
+  }
+
+  /** Begins to write at the cursor: the name of an element, the pins of a block. */
+  edit() {
+    const i = this.item
+    if (!i) return
+    if (i.Kind !== 'box') return this.write({ what: 'name', text: i.Label })
+    const block = this.blocks.find((b) => b.name.toLowerCase() === (i.Type || i.Label).toLowerCase()) ?? null
+    const values: Record<string, string> = {}
+    const en = i.Inputs?.[0] === 'EN' && !!block && !block.function
+    const inputs = (block?.pins ?? []).filter((p) => !p.output)
+    ;(i.Inputs ?? []).slice(1).forEach((text, n) => {
+      if (block?.function) values[inputs[Math.min(n, inputs.length - 1)].name] = text
+      else values[text.split(' ')[0]] = text.split(' ').slice(1).join(' ')
+    })
+    ;(i.Outputs ?? []).slice(1).forEach((text) => {
+      const name = block?.function ? 'value' : text.split(' ').at(-1)!
+      values[name] = block?.function ? text : text.split(' ').slice(0, -1).join(' ')
+    })
+    this.write({ what: 'block', block, instance: i.Label, values, en, placed: true })
+  }
+
+  /** Gives the element at the cursor a name, and goes on to the right, or to the next without a name. */
+  name(text: string, next: 'right' | 'unnamed' | 'stay' = 'right') {
+    const i = this.item
+    this.writing = null
+    if (!i || i.Kind === 'box') return Promise.resolve()
+    text = text.trim()
+    return this.change(
+      () => [{ do: 'put', at: this.#here(), count: 1, text: notation(i.Kind, i.Mark, text) }],
+      () => {
+        this.#offer(text)
+        if (next === 'right') this.#right()
+        if (next === 'unnamed' && this.nextUnnamed()) this.write({ what: 'name', text: '' })
+      },
+    ).then(() => {
+      if (this.problem) this.write({ what: 'name', text })
+    })
+  }
+
+  known(name: string, unit = this.place.unit) {
+    return this.listed.some((v) => v.name.toLowerCase() === name.toLowerCase() && (v.unit < 0 || v.unit === unit))
+  }
+
+  #offer(text: string) {
+    const name = /^[A-Za-z]\w*/.exec(text)?.[0]
+    if (!name || this.known(name) || /^(TRUE|FALSE|NOT|FIRST_SCAN)$/i.test(name) || text.startsWith(name + '.')) return
+    const types = /T#/i.test(text) ? ['TIME'] : /[<>=+*]/.test(text) ? ['INT', 'DINT', 'REAL'] : ['BOOL']
+    this.offered = { name, unit: this.place.unit, types }
+  }
+
+  declare(type: string) {
+    const o = this.offered
+    if (!o) return
+    this.offered = null
+    return this.change(() => [{ do: 'declare', at: { unit: o.unit }, variable: { name: o.name, type } }])
+  }
+
+  /** A name for a new instance that nothing has yet: timer_1. */
+  freeName(b: Block) {
+    const stem = /timer/.test(b.purpose) ? 'timer' : /counter/.test(b.purpose) ? 'counter' : /edge/.test(b.purpose) ? 'edge' : /latch/.test(b.purpose) ? 'latch' : b.name.toLowerCase()
+    for (let n = 1; ; n++) if (!this.known(`${stem}_${n}`)) return `${stem}_${n}`
+  }
+
+  choose(block: Block) {
+    const preset: Record<string, string> = { TIME: 'T#5s', INT: '5', DINT: '5', LINT: '5', UDINT: '5', ULINT: '5' }
+    const values: Record<string, string> = {}
+    for (const p of block.pins ?? []) if (!p.output && /^P[TV]$/.test(p.name)) values[p.name] = preset[p.type] ?? ''
+    this.write({ what: 'block', block, instance: block.function ? block.name : this.freeName(block), values, en: block.power === 'EN', placed: false })
+  }
+
+  /** Puts the block that was written into the rung, and declares its instance where it is new. */
+  putBlock() {
+    const w = this.writing
+    if (w?.what !== 'block' || !w.block) return
+    const { block: b, values } = w
+    const pins = (b.pins ?? []).filter((p) => p.name !== b.power || w.en)
+    const given = pins.filter((p) => values[p.name]?.trim())
+    const inputs = given.filter((p) => !p.output).map((p) => (b.function ? values[p.name].trim() : `${p.name} := ${values[p.name].trim()}`))
+    const outputs = given.filter((p) => p.output)
+    const text = b.function
+      ? `${b.name}(${inputs.join(', ')})${outputs.length ? ' => ' + values[outputs[0].name].trim() : ''}`
+      : `${w.instance}(${[...(w.en ? ['EN'] : []), ...inputs, ...outputs.map((p) => `${p.name} => ${values[p.name].trim()}`)].join(', ')})`
+    const steps = (): Step[] => {
+      const declare: Step[] = b.function || this.known(w.instance) ? [] : [{ do: 'declare', at: { unit: this.place.unit }, variable: { name: w.instance, type: b.name } }]
+      return [...declare, { do: 'put', at: this.#here(w.placed ? undefined : this.run.path), count: w.placed ? 1 : 0, text }]
+    }
+    this.writing = null
+    return this.change(steps, () => this.#right()).then(() => {
+      if (this.problem) this.writing = w
+    })
+  }
+
+  title(text: string) {
+    this.writing = null
+    return this.change(() => [{ do: 'title', at: this.#here(), text }])
+  }
+
+  comment(text: string) {
+    this.writing = null
+    return this.change(() => [{ do: 'comment', at: this.#here(), text }])
+  }
+
+  // Taking back.
+
+  async undo() {
+    await this.#queue
+    this.#stepped(this.draft.undo())
+  }
+
+  async redo() {
+    await this.#queue
+    this.#stepped(this.draft.redo())
+  }
+
+  #stepped(at: number) {
+    this.writing = null
+    this.offered = null
+    if (at < 0) return
+    void this.follow(this.draft.text).then(() => {
+      const n = this.rungs.findIndex((r) => at >= r.start && at <= r.end + 1)
+      if (n >= 0) this.go(n, n === this.index ? this.place.path : [0])
+    })
+  }
+
+  /** The rungs in which a text stands: in the title, the comment or a name. */
+  find(text: string): number[] {
+    const wanted = text.toLowerCase()
+    return !wanted ? [] : this.rungs.flatMap((r, n) => ([r.geometry.Title, r.comment ?? '', ...(r.geometry.Items ?? []).flatMap((i) => [i.Label, i.Type, ...(i.Inputs ?? []), ...(i.Outputs ?? [])])].some((s) => s.toLowerCase().includes(wanted)) ? [n] : []))
+  }
+}
+
+const sentence = (text: string) => text[0].toUpperCase() + text.slice(1) + (/[.!?]$/.test(text) ? '' : '.')
