@@ -86,10 +86,10 @@ func TestBenchPressAndSee(t *testing.T) {
 // A pulse of one scan is marked, can be gone to, and the drawing shows that scan.
 func TestBenchBackToAPulse(t *testing.T) {
 	p := onBench(t, "tray-pulses", "exactly one scan", "PROGRAM p\nLADDER\nRUNG 'Arrived' [P barrier] -- (tray_arrived);\nRUNG 'Gone' [N barrier] -- (tray_gone);\nEND_LADDER\nEND_PROGRAM\n")
-	require.NoError(t, p.Click("Ten scans"))
+	require.NoError(t, p.Click("scans"))
 	require.NoError(t, p.See("Now: scan 10"))
 	require.NoError(t, p.ClickSelector("ul[aria-label=Inputs] .toggle"))
-	require.NoError(t, p.Click("Ten scans"))
+	require.NoError(t, p.Click("scans"))
 	require.NoError(t, p.See("Now: scan 20"))
 	require.NoError(t, p.See("tray_arrived FALSE"))
 	require.NoError(t, p.Until("the mark of a pulse", "document.querySelector('.pulse title')"))
@@ -113,7 +113,7 @@ func TestBenchChangeAndForce(t *testing.T) {
 	p := onBench(t, "vent-settle-delay", "five seconds", "PROGRAM p\nVAR settle : TON; END_VAR\nLADDER\nRUNG 'Mist' [mist_switch] -- (mist_valve);\nRUNG 'Vent' [mist_valve] -- settle(PT := T#5s) -- (vent);\nEND_LADDER\nEND_PROGRAM\n")
 	require.NoError(t, p.ClickSelector("ul[aria-label=Inputs] .toggle"))
 	for range 3 {
-		require.NoError(t, p.Click("Ten scans"))
+		require.NoError(t, p.Click("scans"))
 	}
 	require.NoError(t, p.See("Now: scan 30"))
 	face := "document.querySelector('.face').textContent"

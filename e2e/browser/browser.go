@@ -15,6 +15,7 @@ import (
 	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/cdproto/runtime"
 	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
 )
 
 // Patience is how long a page may take to show what is waited for.
@@ -129,7 +130,7 @@ func (p *Page) clickElement(element string) error {
 
 // Hover moves the mouse to a share (0 to 1) of the first element's width and height.
 func (p *Page) Hover(selector string, across, down float64) error {
-	at, err := Evaluate[[]float64](p, fmt.Sprintf(`(() => { const r = document.querySelector(%s).getBoundingClientRect(); return [r.x + r.width * %v, r.y + r.height * %v] })()`, quote(selector), across, down))
+	at, err := Evaluate[[]float64](p, fmt.Sprintf(`(() => { const e = document.querySelector(%s); e.scrollIntoView({block: 'nearest'}); const r = e.getBoundingClientRect(); return [r.x + r.width * %v, r.y + r.height * %v] })()`, quote(selector), across, down))
 	if err != nil {
 		return err
 	}
@@ -144,9 +145,25 @@ func (p *Page) Type(text string) error {
 	}))
 }
 
-// Press presses one key, such as "\r" or kb.ArrowLeft.
+// Press presses one key, such as "\r" or kb.ArrowLeft. Like a real key, it writes nothing where the page has another use for it.
 func (p *Page) Press(key string, modifiers ...chromedp.Modifier) error {
-	return chromedp.Do(p.ctx, chromedp.KeyEvent(key, chromedp.KeyModifiers(modifiers...)))
+	events := kb.Encode([]rune(key)[0])
+	down, up := events[0], events[len(events)-1]
+	for _, m := range modifiers {
+		down.Modifiers |= int64(m)
+		up.Modifiers |= int64(m)
+	}
+	if len(events) == 3 && down.Modifiers&^int64(chromedp.ModifierShift) == 0 {
+		down.Type, down.Text, down.UnmodifiedText = input.DispatchKeyEventTypeKeyDown, events[1].Text, events[1].UnmodifiedText
+	}
+	return chromedp.Do(p.ctx, chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+		for _, event := range []*input.DispatchKeyEventParams{down, up} {
+			if _, err := cdp.Call(ctx, t, input.DispatchKeyEvent, *event); err != nil {
+				return err
+			}
+		}
+		return nil
+	}))
 }
 
 // Fill replaces what stands in the field of that name.
@@ -259,4 +276,40 @@ func (p *Page) Hold(name string) (release func() error, err error) {
 		return chromedp.Do(p.ctx, chromedp.MouseEvent(kind, at[0], at[1], chromedp.Button("left")))
 	}
 	return func() error { return mouse(chromedp.MouseReleased) }, mouse(chromedp.MousePressed)
+}
+
+// Carry presses the mouse on one element, moves it to another and lets go there.
+func (p *Page) Carry(from, to string) error {
+	middle := func(selector string) ([]float64, error) {
+		element := "document.querySelector(" + quote(selector) + ")"
+		if err := p.Until(selector, element); err != nil {
+			return nil, err
+		}
+		return Evaluate[[]float64](p, `(() => { const r = `+element+`.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2] })()`)
+	}
+	a, err := middle(from)
+	if err != nil {
+		return err
+	}
+	b, err := middle(to)
+	if err != nil {
+		return err
+	}
+	mouse := func(kind input.DispatchMouseEventType, x, y float64) func() error {
+		return func() error {
+			return chromedp.Do(p.ctx, chromedp.MouseEvent(kind, x, y, chromedp.Button("left")))
+		}
+	}
+	return firstError(mouse(chromedp.MousePressed, a[0], a[1]), mouse(chromedp.MouseMoved, (a[0]+b[0])/2, (a[1]+b[1])/2),
+		mouse(chromedp.MouseMoved, b[0], b[1]), mouse(chromedp.MouseReleased, b[0], b[1]))
+}
+
+// Set replaces what stands in the field of that label and leaves it.
+func (p *Page) Set(label, text string) error {
+	return firstError(
+		func() error { return p.ClickSelector("[aria-label=" + quote(label) + "]") },
+		func() error { return p.Press("a", chromedp.ModifierCtrl) },
+		func() error { return p.Type(text) },
+		func() error { return p.Press(kb.Tab) },
+	)
 }

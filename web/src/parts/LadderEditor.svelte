@@ -1,6 +1,6 @@
 <script lang="ts">
   // The ladder, to be drawn with keys, mouse or fingers. Only the rungs in view are in the page, so that three hundred stay fluid.
-  import { untrack } from 'svelte'
+  import { tick, untrack } from 'svelte'
   import { Drawing, type Tool } from '../state/drawing.svelte'
   import type { Bench } from '../state/bench.svelte'
   import type { Rung } from '../core/core'
@@ -54,6 +54,14 @@
       if (tops[n] < box.scrollTop) box.scrollTop = tops[n]
       else if (tops[n + 1] > box.scrollTop + box.clientHeight) box.scrollTop = Math.max(0, Math.min(tops[n], tops[n + 1] - box.clientHeight))
     })
+  })
+
+  // Where nothing is written any more, the keys are the drawing's again.
+  let wrote = false
+  $effect(() => {
+    const writes = !!drawing.writing
+    if (wrote && !writes) void tick().then(() => document.activeElement === document.body && box?.focus({ preventScroll: true }))
+    wrote = writes
   })
 
   const tools: [tool: Tool, key: string, words: string][] = [
@@ -261,7 +269,7 @@
       <input bind:this={finder} class="input input-sm w-40 font-mono" bind:value={wanted} onkeydown={(e) => { if (e.key === 'Enter') { e.preventDefault(); toFound(e.shiftKey ? -1 : 1) } if (e.key === 'Escape') { wanted = ''; box?.focus() } }} />
     </label>
     {#if wanted}<span role="status" class="text-sm">{found.length ? `in ${found.length} of ${drawing.rungs.length} rungs` : 'nowhere'}</span>{/if}
-    <span class="ml-auto flex gap-1">
+    <span class="ml-auto flex flex-wrap gap-1">
       <button class="btn btn-ghost btn-xs" onclick={() => drawing.moveRung(-1)}>Rung up</button>
       <button class="btn btn-ghost btn-xs" onclick={() => drawing.moveRung(1)}>Rung down</button>
       <button class="btn btn-ghost btn-xs" onclick={() => drawing.duplicate()}>Double the rung</button>

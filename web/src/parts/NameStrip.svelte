@@ -1,6 +1,7 @@
 <script lang="ts">
   // What stands at the cursor of the text: where it is declared, all its uses, and another name for it.
   import type { NamePlace } from '../core/core'
+  import { focused } from '../focus'
   import type { Drawing } from '../state/drawing.svelte'
 
   let { drawing, at, go }: { drawing: Drawing; at: { line: number; column: number }; go: (line: number, column: number) => void } = $props()
@@ -12,7 +13,7 @@
     const program = { file: drawing.draft.file, text: drawing.draft.text }
     const timer = setTimeout(async () => {
       const found = await drawing.core.names(program, line, column).catch(() => [])
-      if (found[0]?.name !== places[0]?.name) [lists, renaming] = [false, null]
+      if (found[0]?.name !== places[0]?.name) renaming = null
       places = found
     }, 150)
     return () => clearTimeout(timer)
@@ -42,8 +43,7 @@
         <button class="btn btn-xs" title="F2" onclick={() => (renaming = places[0].name)}>Rename</button>
       {:else}
         <form class="flex gap-1" onsubmit={(e) => { e.preventDefault(); void rename() }}>
-          <!-- svelte-ignore a11y_autofocus -->
-          <input class="input input-xs w-32 font-mono" aria-label="New name" bind:value={renaming} autofocus />
+          <input class="input input-xs w-32 font-mono" aria-label="New name" {@attach focused} bind:value={renaming} />
           <button class="btn btn-primary btn-xs">Rename everywhere</button>
         </form>
       {/if}

@@ -1,6 +1,7 @@
 <script lang="ts">
   // What is written at the cursor: a name, picked from the list or typed; a block with its pins; a title; a comment.
   import type { Point } from '../api'
+  import { focused } from '../focus'
   import type { Drawing } from '../state/drawing.svelte'
 
   let { drawing, points, done }: { drawing: Drawing; points: Point[]; done: () => void } = $props()
@@ -42,24 +43,21 @@
     }
   }
   function accept(next: 'right' | 'unnamed' = 'right') {
-    if (w.what === 'title') void drawing.title(text)
-    if (w.what === 'comment') void drawing.comment(text)
-    if (w.what === 'name') void drawing.name(picked >= 0 && offered[picked] ? take(offered[picked].name) : text, next)
-    if (w.what === 'block') void drawing.putBlock()
+    const what = w.what
+    if (what === 'title') void drawing.title(text)
+    else if (what === 'comment') void drawing.comment(text)
+    else if (what === 'block') void drawing.putBlock()
+    else void drawing.name(picked >= 0 && offered[picked] ? take(offered[picked].name) : text, next)
     if (next === 'right') done()
     text = ''
     picked = -1
-  }
-  const focus = (e: HTMLElement) => {
-    e.focus({ preventScroll: true })
-    if (e instanceof HTMLInputElement) e.select()
   }
 </script>
 
 <form class="flex flex-col gap-2 rounded-box border-2 border-info p-2 text-sm" aria-label="Writing" onsubmit={(e) => { e.preventDefault(); accept() }}>
   {#if w.what === 'name'}
     <label class="flex items-center gap-2 font-medium">Name
-      <input class="input input-sm grow font-mono" {@attach focus} bind:value={text} oninput={() => (picked = -1)} onkeydown={key} placeholder="a name, or a comparison such as bed_temp >= 250" autocomplete="off" role="combobox" aria-expanded="true" aria-controls="offered-names" aria-activedescendant={picked >= 0 ? 'offered-' + picked : undefined} />
+      <input class="input input-sm grow font-mono" {@attach focused} bind:value={text} oninput={() => (picked = -1)} onkeydown={key} placeholder="a name, or a comparison such as bed_temp >= 250" autocomplete="off" role="combobox" aria-expanded="true" aria-controls="offered-names" aria-activedescendant={picked >= 0 ? 'offered-' + picked : undefined} />
       <button class="btn btn-primary btn-sm">Take</button>
       <button type="button" class="btn btn-ghost btn-sm" onclick={leave}>Later</button>
     </label>
@@ -72,7 +70,7 @@
     </ul>
   {:else if w.what === 'block' && !w.block}
     <label class="flex items-center gap-2 font-medium">Which block
-      <input class="input input-sm grow" {@attach focus} bind:value={wanted} placeholder="timer, counter, ADD …" onkeydown={(e) => { if (e.key === 'Enter') { e.preventDefault(); if (boxes[0]) drawing.choose(boxes[0]) } else key(e) }} />
+      <input class="input input-sm grow" {@attach focused} bind:value={wanted} placeholder="timer, counter, ADD …" onkeydown={(e) => { if (e.key === 'Enter') { e.preventDefault(); if (boxes[0]) drawing.choose(boxes[0]) } else key(e) }} />
       <button type="button" class="btn btn-ghost btn-sm" onclick={leave}>Leave it</button>
     </label>
     <ul class="flex max-h-36 flex-wrap gap-1 overflow-y-auto" aria-label="Blocks">
@@ -83,7 +81,7 @@
     <div class="flex flex-wrap items-end gap-2">
       <span class="self-center"><b class="font-mono">{b.name}</b> {b.purpose}</span>
       {#if !b.function}
-        <label class="flex flex-col">Its name <input class="input input-sm w-32 font-mono" {@attach focus} bind:value={w.instance} onkeydown={key} /></label>
+        <label class="flex flex-col">Its name <input class="input input-sm w-32 font-mono" {@attach focused} bind:value={w.instance} onkeydown={key} /></label>
       {/if}
       {#each (b.pins ?? []).filter((p) => p.name !== b.power || w.en) as p (p.name)}
         <label class="flex flex-col"><span class="font-mono">{p.output ? p.name + ' →' : '→ ' + p.name}</span><input class="input input-sm w-24 font-mono" placeholder={p.type} bind:value={w.values[p.name]} onkeydown={key} list="pin-names" /></label>
@@ -95,7 +93,7 @@
     <datalist id="pin-names">{#each names as n (n.name)}<option value={n.name}></option>{/each}</datalist>
   {:else}
     <label class="flex items-center gap-2 font-medium">{w.what === 'title' ? 'Title of the rung' : 'Comment above the rung'}
-      <input class="input input-sm grow" {@attach focus} bind:value={text} onkeydown={key} />
+      <input class="input input-sm grow" {@attach focused} bind:value={text} onkeydown={key} />
       <button class="btn btn-primary btn-sm">Take</button>
       <button type="button" class="btn btn-ghost btn-sm" onclick={leave}>Leave it</button>
     </label>

@@ -140,7 +140,7 @@ export class Drawing {
     this.rungs = drawn.rungs
     if (this.index < 0 && this.rungs.length) this.place = { ...this.#placeOf(this.rungs[Math.min(Math.max(this.place.rung, 0), this.rungs.length - 1)]), path: this.place.path }
     clearTimeout(this.#listing)
-    this.#listing = setTimeout(() => void this.#list(), 120)
+    this.#listing = setTimeout(() => void this.#list(), this.blocks.length ? 120 : 0)
   }
 
   async #list() {
@@ -152,7 +152,7 @@ export class Drawing {
   #placeOf = (r: Rung): Place => ({ unit: r.unit, rung: r.number, path: [0] })
 
   /** Makes changes, after those that are under way. make sees the drawing as it then is. */
-  change(make: () => Step[] | Promise<Step[]>, then?: (at: Place) => void): Promise<void> {
+  change(make: () => Step[] | Promise<Step[]>, then?: (at: Place) => unknown): Promise<void> {
     this.#queue = this.#queue.then(async () => {
       try {
         this.problem = ''
@@ -245,9 +245,10 @@ export class Drawing {
     if (!this.rungs.length) return this.addRung(() => void this.put(tool))
     if (tool === 'branch') return this.branch()
     if (tool === 'block') return this.write({ what: 'block', block: null, instance: '', values: {}, en: false, placed: false })
+    if (this.asks) this.write({ what: 'name', text: '' }) // at once: the next key is a letter of the name
     return this.change(
       () => [{ do: 'put', at: this.#here(this.run.path), count: 0, text: notation(tool, '', '') }],
-      () => (this.asks ? this.write({ what: 'name', text: '' }) : this.#right()),
+      () => this.asks || this.#right(),
     )
   }
 
@@ -357,16 +358,17 @@ export class Drawing {
 
   /** Gives the element at the cursor a name, and goes on to the right, or to the next without a name. */
   name(text: string, next: 'right' | 'unnamed' | 'stay' = 'right') {
-    const i = this.item
-    this.writing = null
-    if (!i || i.Kind === 'box') return Promise.resolve()
+    if (next !== 'unnamed') this.writing = null // else the field stays, for the next name
     text = text.trim()
     return this.change(
-      () => [{ do: 'put', at: this.#here(), count: 1, text: notation(i.Kind, i.Mark, text) }],
       () => {
-        this.#offer(text)
+        const i = this.item
+        return i && i.Kind !== 'box' ? [{ do: 'put', at: this.#here(), count: 1, text: notation(i.Kind, i.Mark, text) }] : []
+      },
+      () => {
+        void this.#offer(text)
         if (next === 'right') this.#right()
-        if (next === 'unnamed' && this.nextUnnamed()) this.write({ what: 'name', text: '' })
+        if (next === 'unnamed' && !this.nextUnnamed()) this.writing = null
       },
     ).then(() => {
       if (this.problem) this.write({ what: 'name', text })
@@ -377,9 +379,12 @@ export class Drawing {
     return this.listed.some((v) => v.name.toLowerCase() === name.toLowerCase() && (v.unit < 0 || v.unit === unit))
   }
 
-  #offer(text: string) {
+  async #offer(text: string) {
     const name = /^[A-Za-z]\w*/.exec(text)?.[0]
-    if (!name || this.known(name) || /^(TRUE|FALSE|NOT|FIRST_SCAN)$/i.test(name) || text.startsWith(name + '.')) return
+    if (!name) return
+    clearTimeout(this.#listing)
+    await this.#list()
+    if (this.known(name) || /^(TRUE|FALSE|NOT|FIRST_SCAN)$/i.test(name) || text.startsWith(name + '.')) return
     const types = /T#/i.test(text) ? ['TIME'] : /[<>=+*]/.test(text) ? ['INT', 'DINT', 'REAL'] : ['BOOL']
     this.offered = { name, unit: this.place.unit, types }
   }

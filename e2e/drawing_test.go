@@ -1,0 +1,201 @@
+package e2e
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"celandine/e2e/browser"
+	"celandine/service/servicetest"
+)
+
+const noRung = "PROGRAM p\nLADDER\nEND_LADDER\nEND_PROGRAM\n"
+
+// drawn opens an exercise with a text, and stands in its drawing.
+func drawn(t *testing.T, exercise, words, text string) *browser.Page {
+	s := servicetest.Start(t, true)
+	p := open(t)
+	require.NoError(t, p.SignIn(s.URL, "liam", servicetest.Password))
+	require.NoError(t, p.Look(s.URL, "#/exercise/"+exercise, "light"))
+	require.NoError(t, p.See(words))
+	require.NoError(t, p.Write(text))
+	require.NoError(t, p.Until("the drawing", fmt.Sprintf("document.querySelector('.ladder') && document.querySelectorAll('[data-rung]').length === %d", strings.Count(text, "RUNG"))))
+	require.NoError(t, p.ClickSelector(".ladder"))
+	return p
+}
+
+// press presses keys one after the other; words longer than a key are typed.
+func press(t *testing.T, p *browser.Page, keys ...string) {
+	t.Helper()
+	for _, key := range keys {
+		if len([]rune(key)) > 1 {
+			require.NoError(t, p.Type(key))
+		} else {
+			require.NoError(t, p.Press(key))
+		}
+	}
+}
+
+func text(t *testing.T, p *browser.Page) string {
+	t.Helper()
+	text, err := browser.Evaluate[string](p, "[...document.querySelectorAll('.cm-line')].map((l) => [...l.childNodes].filter((n) => !n.classList?.contains('cm-beside')).map((n) => n.textContent).join('')).join('\\n')")
+	require.NoError(t, err)
+	return text
+}
+
+// becomes waits for the program text.
+func becomes(t *testing.T, p *browser.Page, want string) {
+	t.Helper()
+	for range 100 {
+		if text(t, p) == want {
+			return
+		}
+	}
+	assert.Equal(t, want, text(t, p))
+}
+
+// A hold-in is drawn with keys alone: rung, contacts, branch, coil, each named as it is placed.
+func TestDrawByKeys(t *testing.T) {
+	p := drawn(t, "mist-hold-in", "Wiring", noRung)
+	require.NoError(t, p.See("There is no rung yet."))
+	press(t, p, "r")
+	require.NoError(t, p.See("Rung 1 of 1: empty"))
+	press(t, p, "c", "mist_on", kb.Enter)
+	require.NoError(t, p.See("Rung 1 of 1: wire"))
+	press(t, p, "c", "mist_off", kb.Enter, "o", "mist_v", kb.ArrowDown, kb.Enter)
+	becomes(t, p, "PROGRAM p\nLADDER\nRUNG [mist_on] -- [mist_off] -- (mist_valve);\nEND_LADDER\nEND_PROGRAM\n")
+	press(t, p, kb.Home)
+	require.NoError(t, p.See("open contact mist_on"))
+	press(t, p, "p")
+	picture(t, p, "drawing-branch")
+	press(t, p, "c", "mist_valve", kb.Enter)
+	becomes(t, p, "PROGRAM p\nLADDER\nRUNG { [mist_on] | [mist_valve] } -- [mist_off] -- (mist_valve);\nEND_LADDER\nEND_PROGRAM\n")
+	require.NoError(t, p.See("0 errors, 0 warnings"))
+	picture(t, p, "drawing-hold-in")
+
+	// Another kind in place; taken back, and made again.
+	press(t, p, kb.ArrowRight)
+	require.NoError(t, p.See("open contact mist_off"))
+	press(t, p, "/")
+	require.NoError(t, p.See("closed contact mist_off"))
+	require.NoError(t, p.Press("z", chromedp.ModifierCtrl))
+	require.NoError(t, p.See("open contact mist_off"))
+	require.NoError(t, p.Press("y", chromedp.ModifierCtrl))
+	require.NoError(t, p.See("closed contact mist_off"))
+	require.NoError(t, p.Press("z", chromedp.ModifierCtrl))
+	becomes(t, p, "PROGRAM p\nLADDER\nRUNG { [mist_on] | [mist_valve] } -- [mist_off] -- (mist_valve);\nEND_LADDER\nEND_PROGRAM\n")
+}
+
+// First the whole shape, then the names, one after the other; a new name is offered for declaration with the type of its place.
+func TestDrawFirstNameAfter(t *testing.T) {
+	p := drawn(t, "mist-hold-in", "Wiring", "PROGRAM p\nLADDER\nRUNG 'Mist';\nEND_LADDER\nEND_PROGRAM\n")
+	require.NoError(t, p.Click("Keys"))
+	require.NoError(t, p.Click("Ask for the name as soon"))
+	require.NoError(t, p.ClickSelector(".ladder"))
+	press(t, p, "c", "c", "o")
+	require.NoError(t, p.See("Without a name: contact in rung 1, contact in rung 1, coil in rung 1"))
+	require.NoError(t, p.See("This contact has no variable."))
+	picture(t, p, "drawing-unnamed")
+	press(t, p, "n", "mist_on", kb.Tab, "ready", kb.Tab, "mist_valve", kb.Enter)
+	becomes(t, p, "PROGRAM p\nLADDER\nRUNG 'Mist'\n  [mist_on] -- [ready] -- (mist_valve);\nEND_LADDER\nEND_PROGRAM\n")
+	press(t, p, kb.Home, kb.ArrowRight, kb.Enter, kb.Enter)
+	require.NoError(t, p.See("ready is new here."))
+	press(t, p, "d")
+	becomes(t, p, "PROGRAM p\nVAR\n  ready : BOOL;\nEND_VAR\nLADDER\nRUNG 'Mist'\n  [mist_on] -- [ready] -- (mist_valve);\nEND_LADDER\nEND_PROGRAM\n")
+	require.NoError(t, p.See("0 errors"))
+}
+
+// A block asks for its pins and declares its instance; a rung is copied, moved, given a title and a comment.
+func TestDrawBlocksAndRungs(t *testing.T) {
+	p := drawn(t, "vent-settle-delay", "five seconds", "PROGRAM p\nLADDER\nRUNG [mist_switch] -- (mist_valve);\nRUNG [mist_valve] -- (vent);\nEND_LADDER\nEND_PROGRAM\n")
+	press(t, p, kb.ArrowDown, kb.Home, kb.ArrowRight, "b")
+	require.NoError(t, p.Until("the list of blocks", "document.querySelector('[aria-label=Blocks] button')"))
+	press(t, p, "on-delay", kb.Enter)
+	require.NoError(t, p.See("Its name"))
+	picture(t, p, "drawing-block")
+	press(t, p, kb.Enter)
+	becomes(t, p, "PROGRAM p\nVAR\n  timer_1 : TON;\nEND_VAR\nLADDER\nRUNG [mist_switch] -- (mist_valve);\nRUNG [mist_valve] -- timer_1(PT := T#5s) -- (vent);\nEND_LADDER\nEND_PROGRAM\n")
+	press(t, p, "t", "Vent", kb.Enter, "m", "After settling.", kb.Enter)
+	require.NoError(t, p.See("After settling."))
+	require.NoError(t, p.Press("d", chromedp.ModifierCtrl))
+	require.NoError(t, p.See("Rung 3 of 3, Vent"))
+	require.NoError(t, p.Press(kb.ArrowUp, chromedp.ModifierAlt))
+	require.NoError(t, p.See("Rung 2 of 3, Vent"))
+	require.NoError(t, p.Press("x", chromedp.ModifierCtrl))
+	require.NoError(t, p.See("Rung 2 of 3, Vent: block timer_1 TON"))
+	require.NoError(t, p.Press("z", chromedp.ModifierCtrl))
+	press(t, p, kb.Delete)
+	// What was chosen with Shift is copied into another rung.
+	require.NoError(t, p.Press(kb.Home, chromedp.ModifierCtrl))
+	require.NoError(t, p.Press(kb.ArrowRight, chromedp.ModifierShift))
+	require.NoError(t, p.See("2 elements chosen"))
+	require.NoError(t, p.Press("c", chromedp.ModifierCtrl))
+}
+
+// By mouse and by finger: a press chooses, a name is carried to an element, a tool into a rung; both views follow each other.
+func TestDrawByMouse(t *testing.T) {
+	p := drawn(t, "mist-hold-in", "Wiring", "PROGRAM p\nLADDER\nRUNG [] -- (mist_valve);\nEND_LADDER\nEND_PROGRAM\n")
+	require.NoError(t, p.See("Without a name"))
+	require.NoError(t, p.Carry("ul[aria-label=Names] li:nth-child(1) button", "[data-rung='0'] [data-spot='0']"))
+	becomes(t, p, "PROGRAM p\nLADDER\nRUNG [mist_on] -- (mist_valve);\nEND_LADDER\nEND_PROGRAM\n")
+	require.NoError(t, p.Carry("[role=toolbar] button:nth-child(1)", "[data-rung='0'] [data-spot='2']"))
+	require.NoError(t, p.See("Later"))
+	press(t, p, "mist_off", kb.Enter)
+	becomes(t, p, "PROGRAM p\nLADDER\nRUNG [mist_on] -- [mist_off] -- (mist_valve);\nEND_LADDER\nEND_PROGRAM\n")
+	require.NoError(t, p.ClickSelector("[data-rung='0'] [data-spot='0']"))
+	require.NoError(t, p.Click("Branch"))
+	require.NoError(t, p.ClickSelector("[role=toolbar] button:nth-child(1)"))
+	require.NoError(t, p.Click("mist_valve\n%QX0.0"))
+	becomes(t, p, "PROGRAM p\nLADDER\nRUNG { [mist_on] | [mist_valve] } -- [mist_off] -- (mist_valve);\nEND_LADDER\nEND_PROGRAM\n")
+	require.NoError(t, p.Write(wrongMist))
+	require.NoError(t, p.Until("the drawing to follow", "[...document.querySelectorAll('.ladder .rung g')].length === 4"))
+	// Undoing goes on across both.
+	require.NoError(t, p.Press("z", chromedp.ModifierCtrl))
+	becomes(t, p, "PROGRAM p\nLADDER\nRUNG { [mist_on] | [mist_valve] } -- [mist_off] -- (mist_valve);\nEND_LADDER\nEND_PROGRAM\n")
+	require.NoError(t, p.Press("z", chromedp.ModifierCtrl))
+	require.NoError(t, p.Press("z", chromedp.ModifierCtrl))
+	becomes(t, p, "PROGRAM p\nLADDER\nRUNG { [mist_on] | } -- [mist_off] -- (mist_valve);\nEND_LADDER\nEND_PROGRAM\n")
+}
+
+// The table of variables: a series in one go, a description written once, another name wherever it stands, where it is used.
+func TestVariableTable(t *testing.T) {
+	p := drawn(t, "mist-hold-in", "Wiring", "PROGRAM p\nVAR\n  ready : BOOL;\nEND_VAR\nLADDER\nRUNG [ready] -- (mist_valve);\nRUNG [mist_on] -- (ready);\nEND_LADDER\nEND_PROGRAM\n")
+	require.NoError(t, p.Click("Variables"))
+	require.NoError(t, p.ClickSelector("form[aria-label='New variable'] input"))
+	press(t, p, "tray_{1..3}", kb.Enter)
+	require.NoError(t, p.Until("the series", "document.querySelector(\"[aria-label='Name of tray_3']\")"))
+	require.NoError(t, p.Set("Name of ready", "may_mist"))
+	require.NoError(t, p.Until("another name", "document.querySelector(\"[aria-label='Name of may_mist']\")"))
+	require.NoError(t, p.Set("Description of may_mist", "All is well"))
+	require.NoError(t, p.Until("the description", "document.querySelector(\"[aria-label='Description of may_mist']\").value === 'All is well'"))
+	require.NoError(t, p.Click("Where may_mist is used"))
+	require.NoError(t, p.See("writes: RUNG [mist_on] -- (may_mist);"))
+	picture(t, p, "variables")
+	require.NoError(t, p.Click("Both"))
+	becomes(t, p, "PROGRAM p\nVAR\n  may_mist : BOOL; // All is well\n  tray_1 : BOOL;\n  tray_2 : BOOL;\n  tray_3 : BOOL;\nEND_VAR\nLADDER\nRUNG [may_mist] -- (mist_valve);\nRUNG [mist_on] -- (may_mist);\nEND_LADDER\nEND_PROGRAM\n")
+}
+
+// In the text, the name at the cursor: its declaration, all its places, another name everywhere.
+func TestNamesInTheText(t *testing.T) {
+	p := drawn(t, "vent-settle-delay", "five seconds", "PROGRAM p\nEND_PROGRAM\n")
+	require.NoError(t, p.Click("Structured text"))
+	require.NoError(t, p.Write("PROGRAM p\nVAR settle : TON; END_VAR\nmist_valve := mist_switch;\nsettle(IN := mist_valve, PT := T#5s);\nvent := settle.Q"))
+	press(t, p, kb.ArrowLeft, kb.ArrowLeft, kb.ArrowLeft)
+	require.NoError(t, p.See("Declared in line 2"))
+	require.NoError(t, p.Press(kb.F2))
+	require.NoError(t, p.See("Rename everywhere"))
+	require.NoError(t, p.Press("a", chromedp.ModifierCtrl))
+	press(t, p, "mist_valve", kb.Enter)
+	require.NoError(t, p.See("The name mist_valve is used already."))
+	require.NoError(t, p.Press("a", chromedp.ModifierCtrl))
+	press(t, p, "airing", kb.Enter)
+	require.NoError(t, p.Click("Stands in 3 places"))
+	require.NoError(t, p.See("calls: airing(IN := mist_valve, PT := T#5s);"))
+	require.NoError(t, p.Click("line 2"))
+	becomes(t, p, "PROGRAM p\nVAR airing : TON; END_VAR\nmist_valve := mist_switch;\nairing(IN := mist_valve, PT := T#5s);\nvent := airing.Q")
+}
