@@ -49,6 +49,16 @@ func (c *Client) Check(ctx context.Context, exercise string, p Program) (out Che
 	return out, c.call(ctx, "POST", "/api/exercises/"+url.PathEscape(exercise)+"/check", p, &out)
 }
 
+// Drafts returns one's own drafts for an exercise.
+func (c *Client) Drafts(ctx context.Context, exercise string) (list []Draft, err error) {
+	return list, c.call(ctx, "GET", "/api/exercises/"+url.PathEscape(exercise)+"/drafts", nil, &list)
+}
+
+// SaveDraft saves one's own draft over the version that one knows.
+func (c *Client) SaveDraft(ctx context.Context, exercise, language string, d DraftText) (saved Draft, err error) {
+	return saved, c.call(ctx, "PUT", "/api/exercises/"+url.PathEscape(exercise)+"/drafts/"+language, d, &saved)
+}
+
 // HandIn hands a program in. The same key gives the same hand-in.
 func (c *Client) HandIn(ctx context.Context, exercise string, p Program, key string) (h Handin, err error) {
 	return h, c.call(ctx, "POST", "/api/exercises/"+url.PathEscape(exercise)+"/handins", p, &h, "Idempotency-Key", key)

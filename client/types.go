@@ -95,6 +95,20 @@ type Program struct {
 	Text string `json:"text" maxLength:"1048576" example:"PROGRAM mist\nmist_valve := mist_on;\nEND_PROGRAM\n"`
 }
 
+// Draft is what a person is writing for an exercise in one language.
+type Draft struct {
+	Language string    `json:"language" enum:"ladder,st" example:"ladder"`
+	Text     string    `json:"text" example:"PROGRAM mist\nEND_PROGRAM\n"`
+	Version  int       `json:"version" example:"3" doc:"Counts the savings."`
+	Saved    time.Time `json:"saved"`
+}
+
+// DraftText is a draft to save over a version.
+type DraftText struct {
+	Text    string `json:"text" maxLength:"1048576" example:"PROGRAM mist\nEND_PROGRAM\n"`
+	Version int    `json:"version" minimum:"0" example:"3" doc:"The version that one knows; 0 before the first. Where another stands by now, the answer is 409."`
+}
+
 // Diagnostic says what is wrong and where; lines and columns count from 1.
 type Diagnostic struct {
 	Code      string `json:"code" example:"undeclared"`

@@ -116,6 +116,7 @@ func (s *service) operations(r chi.Router) {
 	api := humachi.New(r, config)
 	s.signIn(api)
 	s.exercises(api)
+	s.drafts(api)
 	s.handins(api)
 	s.marks(api)
 }

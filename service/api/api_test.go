@@ -74,6 +74,34 @@ func TestSameKeyIsSameHandIn(t *testing.T) {
 	assert.Equal(t, first.Number+1, third.Number)
 }
 
+// A draft is saved over the version one knows; over another it changes nothing. The same text again is no change.
+func TestDrafts(t *testing.T) {
+	s := servicetest.Start(t, true)
+	liam := s.As(t, "liam")
+	for _, step := range []struct {
+		text          string
+		over, version int
+		status        int
+	}{
+		{"one", 0, 1, 0}, {"one", 0, 1, 0}, {"two", 1, 2, 0}, {"three", 1, 0, 409}, {"three", 2, 3, 0}, {"two", 0, 0, 409},
+	} {
+		d, err := liam.SaveDraft(ctx, "mist-hold-in", "st", client.DraftText{Text: step.text, Version: step.over})
+		if step.status != 0 {
+			assert.Equal(t, step.status, problemOf(t, err).Status, step.text)
+			continue
+		}
+		require.NoError(t, err)
+		assert.Equal(t, step.version, d.Version, step.text)
+	}
+	list, err := liam.Drafts(ctx, "mist-hold-in")
+	require.NoError(t, err)
+	require.Len(t, list, 1)
+	assert.Equal(t, "three", list[0].Text)
+	other, err := s.As(t, "ana").Drafts(ctx, "mist-hold-in")
+	require.NoError(t, err)
+	assert.Empty(t, other, "a draft is its writer's own")
+}
+
 // The service gives the bytes that the core gives here.
 func TestResultIsTheCoresOwn(t *testing.T) {
 	s := servicetest.Start(t, true)

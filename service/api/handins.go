@@ -49,7 +49,7 @@ func (s *service) handIn(ctx context.Context, in *handing) (*body[client.Handin]
 		return nil, err
 	}
 	if len(in.Body.Text) > syntax.MaxSize {
-		return nil, huma.NewError(http.StatusRequestEntityTooLarge, "This program is larger than 256 KiB. Remove what is not needed, then hand in again.")
+		return nil, tooLarge()
 	}
 	h := store.Handin{AssignmentID: a.ID, RevisionID: a.RevisionID, PersonID: p.ID, File: in.Body.File, Text: in.Body.Text}
 	if in.Key != "" {
@@ -61,6 +61,10 @@ func (s *service) handIn(ctx context.Context, in *handing) (*body[client.Handin]
 	}
 	h.Person, h.Assignment = p, a
 	return &body[client.Handin]{asHandin(h, a.Revision)}, nil
+}
+
+func tooLarge() error {
+	return huma.NewError(http.StatusRequestEntityTooLarge, "This program is larger than 256 KiB. Remove what is not needed, then try again.")
 }
 
 func (s *service) listHandins(ctx context.Context, in *Named) (*body[[]client.Handin], error) {

@@ -90,17 +90,16 @@ type Service struct {
 	URL      string
 	Database string
 	Store    *store.Store
+	config   service.Config
+	stop     context.CancelFunc
+	ended    chan error
 }
 
 // Start runs a service on a fresh database until the test ends. With the demo course its
 // hand-ins are graded already.
 func Start(t testing.TB, course bool) *Service {
+	ctx := context.Background()
 	config := service.Config{Listen: "127.0.0.1:0", Database: Database(t), Workers: 2, SignIns: 10_000, Cost: cheap, Log: slog.New(slog.DiscardHandler)}
-	return start(t, config, course)
-}
-
-func start(t testing.TB, config service.Config, course bool) *Service {
-	ctx, stop := context.WithCancel(context.Background())
 	if course {
 		folder := os.DirFS(filepath.Join(Root(t), "courses", "glasshouse"))
 		require.NoError(t, service.LoadCourse(ctx, config, folder, Password, func(string) {}))
@@ -108,26 +107,42 @@ func start(t testing.TB, config service.Config, course bool) *Service {
 	console, err := web.Handler()
 	require.NoError(t, err)
 	config.Console = console
-	started, ended := make(chan string, 1), make(chan error, 1)
+	s := &Service{Database: config.Database, config: config}
+	s.Run(t)
+	s.Store, err = store.Open(ctx, config.Database)
+	require.NoError(t, err)
+	t.Cleanup(func() {
+		s.Store.Close()
+		s.Stop(t)
+	})
+	return s
+}
+
+// Run starts the service again after Stop, at the address that it had.
+func (s *Service) Run(t testing.TB) {
+	ctx, stop := context.WithCancel(context.Background())
+	config, started, ended := s.config, make(chan string, 1), make(chan error, 1)
 	config.Started = func(address string) { started <- address }
 	go func() { ended <- service.Run(ctx, config) }()
-	s := &Service{Database: config.Database}
 	select {
 	case address := <-started:
-		s.URL = "http://" + address
+		s.config.Listen, s.URL = address, "http://"+address
 	case err := <-ended:
 		require.NoError(t, err)
 	case <-time.After(30 * time.Second):
 		require.Fail(t, "the service did not start")
 	}
-	s.Store, err = store.Open(ctx, config.Database)
-	require.NoError(t, err)
-	t.Cleanup(func() {
-		s.Store.Close()
-		stop()
-		require.NoError(t, <-ended)
-	})
-	return s
+	s.stop, s.ended = stop, ended
+}
+
+// Stop ends the service; what is under way finishes first.
+func (s *Service) Stop(t testing.TB) {
+	if s.ended == nil {
+		return
+	}
+	s.stop()
+	require.NoError(t, <-s.ended)
+	s.ended = nil
 }
 
 // As returns a client that has signed in.

@@ -152,6 +152,13 @@ export interface Handin {
   evidence?: Evidence[]
 }
 
+/** A text that the service keeps while it is written; version counts the savings. */
+export interface KeptDraft {
+  language: string
+  text: string
+  version: number
+}
+
 export interface Progress {
   state: 'waiting' | 'graded'
   earned?: number
@@ -181,11 +188,12 @@ export function onSignedOut(callback: () => void) {
   whenSignedOut = callback
 }
 
-async function call<T>(method: string, path: string, body?: unknown, headers: Record<string, string> = {}): Promise<T> {
+async function call<T>(method: string, path: string, body?: unknown, headers: Record<string, string> = {}, keepalive = false): Promise<T> {
   let response: Response
   try {
     response = await fetch('/api/' + path, {
       method,
+      keepalive,
       headers: body === undefined ? headers : { 'Content-Type': 'application/json', ...headers },
       body: body === undefined ? undefined : JSON.stringify(body),
     })
@@ -208,6 +216,10 @@ export const api = {
   exercises: () => call<Summary[]>('GET', 'exercises'),
   exercise: (name: string) => call<Exercise>('GET', at(name)),
   check: (name: string, file: string, text: string) => call<Checked>('POST', at(name) + '/check', { file, text }),
+  drafts: (name: string) => call<KeptDraft[]>('GET', at(name) + '/drafts'),
+  /** leaving is set where the page may be gone before the answer comes. */
+  saveDraft: (name: string, language: string, text: string, version: number, leaving: boolean) =>
+    call<KeptDraft>('PUT', at(name) + '/drafts/' + language, { text, version }, {}, leaving && text.length < 30_000),
   handIn: (name: string, file: string, text: string, key: string) =>
     call<Handin>('POST', at(name) + '/handins', { file, text }, { 'Idempotency-Key': key }),
   handins: (name: string) => call<Handin[]>('GET', at(name) + '/handins'),

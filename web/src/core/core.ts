@@ -151,6 +151,7 @@ export class Core {
   #worker: Worker
   #waiting = new Map<number, { done: (answer: unknown) => void; fail: (error: Error) => void }>()
   #last = 0
+  #broken: Error | null = null
 
   constructor() {
     this.#worker = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' })
@@ -162,12 +163,14 @@ export class Core {
       else waiting?.done(JSON.parse(answer ?? 'null'))
     }
     this.#worker.onerror = () => {
-      for (const { fail } of this.#waiting.values()) fail(new Error('The core could not be loaded.'))
+      this.#broken = new Error('The core could not be loaded.')
+      for (const { fail } of this.#waiting.values()) fail(this.#broken)
       this.#waiting.clear()
     }
   }
 
   #call<T>(call: string, argument: unknown = {}): Promise<T> {
+    if (this.#broken) return Promise.reject(this.#broken)
     const id = ++this.#last
     return new Promise<T>((done, fail) => {
       this.#waiting.set(id, { done: done as (answer: unknown) => void, fail })

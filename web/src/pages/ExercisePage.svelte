@@ -2,7 +2,7 @@
   import { onDestroy, tick, untrack } from 'svelte'
   import { api, type Diagnostic, type Exercise } from '../api'
   import type { Bench } from '../state/bench.svelte'
-  import { Draft, type Language } from '../state/draft.svelte'
+  import { Draft, type Kept, type Language } from '../state/draft.svelte'
   import { Core } from '../core/core'
   import { Drawing } from '../state/drawing.svelte'
   import { taken } from '../state/rehearsal.svelte'
@@ -29,16 +29,18 @@
     api.exercise(params.name).then((e) => {
       panel = core.open(e)
       const draft = new Draft(e, session.person?.login ?? '')
-      void panel.then(() => (draft.core = core), () => (view = 'text'))
+      void panel.then(() => (draft.core = core), () => ([view, unloaded] = ['text', true]))
       drawing = new Drawing(draft, core)
       return draft
     }),
   )
   const words: Record<Language, string> = { ladder: 'Ladder', st: 'Structured text' }
+  const kept: Record<Kept, string> = { service: 'Saved', browser: 'Saving …', waiting: 'Saved in this browser; the service does not answer just now' }
   let editor = $state<Editor>()
   let strip = $state<NameStrip>()
   let bench = $state.raw<Bench | null>(null)
   let drawing = $state.raw<Drawing | null>(null)
+  let unloaded = $state(false)
   let cursor = $state({ line: 1, column: 1 })
 
   type View = 'drawing' | 'text' | 'both' | 'variables'
@@ -129,7 +131,7 @@
             </div>
             <button class="btn btn-ghost btn-sm ml-auto" onclick={() => draft.format()}>Format</button>
           {/if}
-          <button class="btn btn-ghost btn-sm" class:ml-auto={!draft.core} onclick={() => confirm('Begin again with the starter? What is written here is lost.') && draft.startOver()}>Start over</button>
+          <button class="btn btn-ghost btn-sm" class:ml-auto={!draft.core} title="Begin again with the starter; Undo brings back what is written" onclick={() => draft.startOver()}>Start over</button>
         </div>
         {#if draft.core && drawing && (shows(draft.language) === 'drawing' || shows(draft.language) === 'both')}
           {#key draft.opened}<LadderEditor {drawing} points={[...e.inputs, ...e.outputs]} {bench} height={shows(draft.language) === 'both' ? 'h-72' : 'h-112'} />{/key}
@@ -155,10 +157,12 @@
               <span class="font-medium">{draft.checked.summary}</span>
             {/if}
           </p>
+          <p class="ml-auto text-sm opacity-80" data-kept={draft.kept}>{kept[draft.kept]}</p>
         </div>
+        {#if unloaded}<p class="alert alert-soft" role="alert">The drawing and the bench could not be loaded. You can still write, check and hand in; load the page again to try once more.</p>{/if}
         {#if draft.elsewhere !== null}
           <p class="alert alert-soft" role="alert">
-            <span>This exercise is open in another tab, where the text has been changed.</span>
+            <span>This exercise is open in {draft.elsewhere.where}, where the text has been changed.</span>
             <button class="btn btn-sm" onclick={() => draft.settle(true)}>Take that text</button>
             <button class="btn btn-sm" onclick={() => draft.settle(false)}>Keep this one</button>
           </p>

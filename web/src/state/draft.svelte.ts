@@ -1,10 +1,17 @@
-import { api, follow, type Checked, type Exercise } from '../api'
+import { api, follow, Problem, type Checked, type Exercise, type KeptDraft } from '../api'
 import type { Core } from '../core/core'
 import { History } from './history'
 
 export type Language = 'ladder' | 'st'
 
-/** The program being written for one exercise, and its way to a mark. */
+/** How long after the last key a text goes to the service, and how long after a failure it is tried again, in ms. */
+const soon = 1500
+const again = 4000
+
+/** What became of the text: 'service' has it, or only this browser, which will bring it there; or another is there. */
+export type Kept = 'service' | 'browser' | 'waiting'
+
+/** The program being written for one exercise, and its way to a mark. Each letter is kept in the browser at once, and in the service a moment later. */
 export class Draft {
   language = $state<Language>('ladder')
   text = $state('')
@@ -19,8 +26,11 @@ export class Draft {
   readonly person: string
   /** Looks at the text as it is written, once it is there. */
   #core = $state<Core | null>(null)
-  /** What another tab has written to the same place, or null. */
-  elsewhere = $state<string | null>(null)
+  /** What has been written to the same place meanwhile, or null: in another tab, or on another machine. */
+  elsewhere = $state<{ text: string; where: 'another tab' | 'another browser' } | null>(null)
+  kept = $state<Kept>('service')
+  #ended = false
+  #bringing?: ReturnType<typeof setTimeout>
   #key = ''
   #soon?: ReturnType<typeof setTimeout>
   #history = new History()
@@ -31,10 +41,89 @@ export class Draft {
     const language = localStorage.getItem(this.#place('language'))
     window.addEventListener('storage', this.#notice)
     this.choose((exercise.languages.includes(language ?? '') ? language : exercise.languages[0]) as Language)
+    document.addEventListener('visibilitychange', this.#leaving)
+  }
+
+  #leaving = () => {
+    if (document.visibilityState === 'hidden' && this.#unsaved(this.language)) void this.#bring(true)
+  }
+
+  // The service's copy. version is the last that this browser knows; unsaved stands while the browser's text is newer.
+
+  #version = (language: Language) => Number(localStorage.getItem(this.#place(language + '.version')) ?? 0)
+  #unsaved = (language: Language) => localStorage.getItem(this.#place(language + '.unsaved')) !== null
+
+  #note(language: Language, version: number, unsaved: boolean) {
+    localStorage.setItem(this.#place(language + '.version'), String(version))
+    if (unsaved) localStorage.setItem(this.#place(language + '.unsaved'), '1')
+    else localStorage.removeItem(this.#place(language + '.unsaved'))
+  }
+
+  async #fetch() {
+    try {
+      const drafts = await api.drafts(this.exercise.name)
+      if (this.#ended) return
+      for (const language of this.exercise.languages as Language[]) this.#compare(language, drafts.find((d) => d.language === language))
+      this.#tellKept()
+    } catch (error) {
+      this.#later(error)
+    }
+  }
+
+  #compare(language: Language, theirs: KeptDraft | undefined) {
+    const mine = localStorage.getItem(this.#place(language))
+    const unsaved = this.#unsaved(language)
+    if (!theirs || theirs.version === this.#version(language) || (unsaved && theirs.text === mine)) {
+      if (theirs) this.#note(language, theirs.version, unsaved && theirs.text !== mine)
+      if (this.#unsaved(language)) this.#bringSoon(0)
+    } else if (!unsaved) {
+      localStorage.setItem(this.#place(language), theirs.text)
+      this.#note(language, theirs.version, false)
+      if (language === this.language && theirs.text !== this.text) this.choose(language)
+    } else if (language === this.language) {
+      this.#note(language, theirs.version, true)
+      this.elsewhere = { text: theirs.text, where: 'another browser' }
+    }
+  }
+
+  #bringSoon(after: number) {
+    clearTimeout(this.#bringing)
+    this.#bringing = setTimeout(() => void this.#bring(false), after)
+  }
+
+  async #bring(leaving: boolean) {
+    clearTimeout(this.#bringing)
+    if (this.elsewhere) return // the person chooses first
+    try {
+      for (const language of this.exercise.languages as Language[]) if (this.#unsaved(language)) await this.#bringOne(language, leaving)
+      this.#tellKept()
+    } catch (error) {
+      if (error instanceof Problem && error.status === 409) void this.#fetch()
+      else this.#later(error)
+    }
+  }
+
+  async #bringOne(language: Language, leaving: boolean) {
+    const text = localStorage.getItem(this.#place(language)) ?? ''
+    const saved = await api.saveDraft(this.exercise.name, language, text, this.#version(language), leaving)
+    this.#note(language, saved.version, localStorage.getItem(this.#place(language)) !== text)
+  }
+
+  #tellKept() {
+    this.kept = this.#unsaved(this.language) ? 'browser' : 'service'
+  }
+
+  /** The service does not answer, or not as it should: the text stays here, and is brought there when it does. */
+  #later(error: unknown) {
+    if (this.#ended || (error instanceof Problem && error.status === 401)) return
+    this.kept = 'waiting'
+    clearTimeout(this.#bringing)
+    this.#bringing = setTimeout(() => void this.#fetch(), again)
   }
 
   #notice = (event: StorageEvent) => {
-    if (event.key === this.#place(this.language) && event.newValue !== null) this.elsewhere = event.newValue === this.text ? null : event.newValue
+    if (event.key !== this.#place(this.language) || event.newValue === null) return
+    this.elsewhere = event.newValue === this.text ? null : { text: event.newValue, where: 'another tab' }
   }
 
   get core() {
@@ -48,15 +137,21 @@ export class Draft {
 
   /** Goes on with what the other tab has; or keeps what stands here. */
   settle(take: boolean) {
-    const text = take ? this.elsewhere! : this.text
+    const text = take ? this.elsewhere!.text : this.text
     this.elsewhere = null
     localStorage.setItem(this.#place(this.language), text)
+    this.#note(this.language, this.#version(this.language), true)
     if (take) this.choose(this.language)
+    this.#bringSoon(0)
   }
 
   end() {
     window.removeEventListener('storage', this.#notice)
+    document.removeEventListener('visibilitychange', this.#leaving)
     clearTimeout(this.#soon)
+    clearTimeout(this.#bringing)
+    this.#ended = true
+    if (this.#unsaved(this.language) && !this.elsewhere) void this.#bring(true)
   }
 
   #place(what: string) {
@@ -86,6 +181,7 @@ export class Draft {
     this.checked = null
     this.#history = new History()
     this.opened++
+    void this.#fetch()
     clearTimeout(this.#soon)
     this.#soon = setTimeout(() => void this.#glance(), 0)
   }
@@ -117,6 +213,11 @@ export class Draft {
     this.checked = null
     this.#key = ''
     localStorage.setItem(this.#place(this.language), text)
+    this.#note(this.language, this.#version(this.language), true)
+    if (this.kept !== 'waiting') {
+      this.kept = 'browser'
+      this.#bringSoon(soon)
+    }
     clearTimeout(this.#soon)
     this.#soon = setTimeout(() => void this.#glance(), 250)
   }
@@ -138,11 +239,9 @@ export class Draft {
     }
   }
 
-  /** Begins again with the starter. */
+  /** Begins again with the starter; undo brings back what was written. */
   startOver() {
-    localStorage.removeItem(this.#place(this.language))
-    this.choose(this.language)
-    this.#key = ''
+    this.write(this.exercise.starters[this.language] ?? '')
   }
 
   async check() {
