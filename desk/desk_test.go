@@ -2,11 +2,14 @@ package desk_test
 
 import (
 	"encoding/json"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"celandine/core/exercise"
+	"celandine/core/signal"
 	"celandine/desk"
 )
 
@@ -107,4 +110,92 @@ func TestFormatAndUnknownCalls(t *testing.T) {
 	assert.Contains(t, refuse(t, d, "dance", object{}), "no call dance")
 	_, err := d.Call("run", []byte("{"))
 	assert.ErrorContains(t, err, "reading the call")
+}
+
+// A contact is put in and named by steps; the drawing of what comes of it is the answer.
+func TestAmend(t *testing.T) {
+	d := opened(t)
+	text := "PROGRAM p\nLADDER\nRUNG [mist_on] -- (mist_valve);\nEND_LADDER\nEND_PROGRAM\n"
+	at := object{"unit": 0, "rung": 0, "path": []int{1}}
+	out := ask(t, d, "amend", object{"file": "a.ladder", "text": text, "columns": 8, "steps": []object{{"do": "put", "at": at, "count": 0, "text": "[mist_off]"}}})
+	assert.Equal(t, "PROGRAM p\nLADDER\nRUNG [mist_on] -- [mist_off] -- (mist_valve);\nEND_LADDER\nEND_PROGRAM\n", out["text"])
+	assert.Len(t, out["drawn"].(object)["rungs"], 1)
+	assert.Equal(t, "[mist_on]", ask(t, d, "clip", object{"text": text, "at": object{"unit": 0, "rung": 0, "path": []int{0}}, "count": 1})["text"])
+	assert.Contains(t, ask(t, d, "clip", object{"text": text, "at": object{"unit": 0, "rung": 0}})["text"], "RUNG [mist_on] -- (mist_valve);")
+	assert.Contains(t, refuse(t, d, "amend", object{"text": text, "steps": []object{{"do": "put", "at": object{"unit": 0, "rung": 7, "path": []int{0}}, "text": "[a]"}}}), "no such rung")
+}
+
+func list(t *testing.T, d *desk.Desk, call string, argument any) (list []object) {
+	t.Helper()
+	body, err := json.Marshal(argument)
+	require.NoError(t, err)
+	answer, err := d.Call(call, body)
+	require.NoError(t, err)
+	require.NoError(t, json.Unmarshal(answer, &list))
+	return list
+}
+
+// Names, variables and blocks are listed with where they stand and what they are for.
+func TestLists(t *testing.T) {
+	d := opened(t)
+	program := object{"file": "a.ladder", "text": mist, "line": 3, "column": 32}
+	var uses []string
+	for _, p := range list(t, d, "names", program) {
+		uses = append(uses, p["use"].(string))
+	}
+	assert.Equal(t, []string{"reads", "writes"}, uses, "mist_valve")
+	variables := list(t, d, "variables", program)
+	assert.Equal(t, "Mist ON", variables[0]["description"])
+	assert.Len(t, variables[2]["places"], 2)
+	blocks := list(t, d, "blocks", object{"text": "FUNCTION_BLOCK bed VAR_INPUT on : BOOL; END_VAR END_FUNCTION_BLOCK\n"})
+	assert.Equal(t, object{"name": "bed", "purpose": "block of your own", "power": "on", "function": false, "pins": []any{object{"name": "on", "type": "BOOL", "output": false}}}, blocks[0])
+}
+
+// What was done by hand is a scenario that an exercise can have: read again, it works the inputs alike.
+func TestByHandIsAScenario(t *testing.T) {
+	d := opened(t)
+	ask(t, d, "start", object{"file": "a.ladder", "text": mist})
+	run := func(n int) { ask(t, d, "run", object{"scans": n}) }
+	work := func(name string, state int) { ask(t, d, "device", object{"name": name, "state": state}) }
+	run(10)
+	work("mist_on", 1)
+	run(20)
+	work("mist_on", 0)
+	run(5)
+	ask(t, d, "device", object{"name": "mist_off", "broken": true})
+	run(5)
+	ask(t, d, "device", object{"name": "mist_off", "broken": false})
+	work("mist_off", 1)
+	run(5)
+	ask(t, d, "do", object{"verb": "force", "name": "mist_valve", "value": "1"})
+	run(5)
+	done := ask(t, d, "script", object{})
+	e, problems := exercise.Read(exercise.Files{
+		"exercise.yaml": []byte("format: celandine/exercise/1\nname: mist\ntitle: Mist\ntopic: latches\nperiod: 10ms\nlanguages: [ladder]\npanel:\n  inputs:\n" +
+			"    - {name: mist_on, at: \"%IX0.0\", device: button, contact: open}\n    - {name: mist_off, at: \"%IX0.1\", device: button, contact: closed}\n" +
+			"  outputs:\n    - {name: mist_valve, at: \"%QX0.0\", device: valve}\ngraded:\n  - {signal: mist_valve}\nscenarios:\n" + done["scenario"].(string)),
+		"brief.md": []byte("Mist."), "solution.ladder": []byte(mist),
+	})
+	require.NotNil(t, e, "%v", problems)
+	var table strings.Builder
+	require.NoError(t, signal.WriteTable(&table, e.Scenarios[0].Script, false))
+	assert.Equal(t, done["table"], table.String())
+	assert.Equal(t, []signal.Act{{Scan: 45, Verb: signal.Force, Name: "mist_valve", Value: "TRUE"}}, e.Scenarios[0].Script.Acts)
+}
+
+// From an earlier scan the bench goes on with the devices as they stood.
+func TestBackToAnEarlierScan(t *testing.T) {
+	d := opened(t)
+	ask(t, d, "start", object{"file": "a.ladder", "text": mist})
+	ask(t, d, "run", object{"scans": 10})
+	ask(t, d, "device", object{"name": "mist_on", "state": 1})
+	ask(t, d, "run", object{"scans": 10})
+	ask(t, d, "device", object{"name": "mist_off", "broken": true})
+	ask(t, d, "run", object{"scans": 10})
+	view := ask(t, d, "back", object{"scan": 15, "names": []string{"mist_valve"}})
+	assert.Equal(t, object{"mist_on": 1.0, "mist_off": 0.0}, view["states"])
+	assert.Equal(t, object{"mist_on": false, "mist_off": false}, view["broken"])
+	assert.Equal(t, 16.0, view["scans"])
+	assert.Equal(t, "TRUE", ask(t, d, "run", object{"scans": 10, "names": []string{"mist_valve"}})["values"].(object)["mist_valve"])
+	assert.Contains(t, refuse(t, d, "back", object{"scan": 900}), "900")
 }

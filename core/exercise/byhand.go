@@ -25,11 +25,15 @@ func ByHand(inputs []Point, script *signal.Trace, broken map[string][]int) strin
 			continue
 		}
 		wires := broken[strings.ToLower(p.Name)]
+		changes := c.Changes(0, script.Scans)
 		for n, scan := range wires {
 			add(scan, "%s: %s", [2]string{"break_wire", "mend_wire"}[n%2], p.Name)
+			// A device may have been worked while its wire was broken; that shows when it is mended.
+			changes = append(changes, signal.Change{Scan: scan, Value: c.At(scan)})
 		}
+		sort.SliceStable(changes, func(i, j int) bool { return changes[i].Scan < changes[j].Scan })
 		state := p.Initial
-		for _, change := range c.Changes(0, script.Scans) {
+		for _, change := range changes {
 			if IsBroken(wires, change.Scan) {
 				continue
 			}

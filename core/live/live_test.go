@@ -6,6 +6,7 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
 
 	"celandine/core/check"
 	"celandine/core/live"
@@ -158,4 +159,55 @@ func TestAFaultStopsTheBench(t *testing.T) {
 	require.NotNil(t, b.Fault())
 	assert.Equal(t, "divide", b.Fault().Code)
 	assert.Equal(t, 5, b.Scans())
+}
+
+// Going on from an earlier scan is as if what came after it had never been: played again, the script gives the same.
+func TestGoOnFromAnEarlierScan(t *testing.T) {
+	rapid.Check(t, func(r *rapid.T) {
+		b := bench(t, mist)
+		work := func() {
+			for range rapid.IntRange(1, 12).Draw(r, "presses") {
+				name := rapid.SampledFrom([]string{"mist_on", "mist_off"}).Draw(r, "name")
+				require.NoError(t, b.Do(signal.Write, name, int64(rapid.IntRange(0, 1).Draw(r, "bit"))))
+				b.Run(rapid.IntRange(1, 90).Draw(r, "scans"))
+			}
+		}
+		work()
+		to := rapid.IntRange(0, b.Scans()-1).Draw(r, "to")
+		require.NoError(t, b.Back(to))
+		require.Equal(t, to+1, b.Scans())
+		work()
+		_, code := build(t, mist)
+		run, err := code.Play(b.Script(), code.Names())
+		require.NoError(t, err)
+		for i, c := range run.Trace.Columns {
+			require.Equal(t, c.Changes(0, b.Scans()), b.Trace().Columns[i].Changes(0, b.Scans()), c.Name)
+		}
+	})
+}
+
+// A block of one's own shows the power of the instance that was called, each its own.
+func TestInsideEachInstance(t *testing.T) {
+	b := bench(t, `FUNCTION_BLOCK bed
+VAR_INPUT on : BOOL; END_VAR
+VAR_OUTPUT valve : BOOL; END_VAR
+LADDER
+RUNG [on] -- (valve);
+END_LADDER
+END_FUNCTION_BLOCK
+PROGRAM p
+VAR_INPUT mist_on : BOOL; END_VAR
+VAR one, two : bed; END_VAR
+one(on := mist_on);
+two(on := NOT mist_on);
+END_PROGRAM
+`)
+	require.NoError(t, b.Do(signal.Write, "mist_on", 1))
+	b.Run(2)
+	assert.Equal(t, map[string][]string{"bed": {"one", "two"}}, b.Instances())
+	power := map[string]bool{}
+	for _, f := range b.Look(1) {
+		power[f.Instance] = f.Out
+	}
+	assert.Equal(t, map[string]bool{"one": true, "two": false}, power)
 }
