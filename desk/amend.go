@@ -18,7 +18,7 @@ func (d *Desk) amend(argument []byte) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	change, err := rewrite.Apply(in.Text, in.Steps)
+	change, err := d.rewritten(in.Text).Apply(in.Steps)
 	if err != nil {
 		return nil, err
 	}
@@ -39,7 +39,7 @@ func (d *Desk) clip(argument []byte) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	p := rewrite.Read(in.Text)
+	p := d.rewritten(in.Text)
 	text := ""
 	if len(in.At.Path) == 0 {
 		text, err = p.RungText(in.At)
@@ -80,7 +80,7 @@ func (d *Desk) names(argument []byte) (any, error) {
 	}
 	offset := source.NewFile(in.File, in.Text).Offset(in.Line, in.Column)
 	list := []place{}
-	for _, o := range rewrite.Read(in.Text).At(offset) {
+	for _, o := range d.rewritten(in.Text).At(offset) {
 		list = append(list, placeOf(o))
 	}
 	return list, nil
@@ -99,8 +99,7 @@ func (d *Desk) variables(argument []byte) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	f := source.NewFile(in.File, in.Text)
-	tree, _ := syntax.Parse(f)
+	f, tree := d.parse(in.Text)
 	p := rewrite.Of(f, tree)
 	type owned struct {
 		unit int
@@ -146,7 +145,7 @@ func (d *Desk) blocks(argument []byte) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	tree, _ := syntax.Parse(source.NewFile(in.File, in.Text))
+	_, tree := d.parse(in.Text)
 	list := []block{}
 	for _, u := range tree.Units {
 		if u.Kind == syntax.FunctionBlock {

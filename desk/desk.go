@@ -16,6 +16,7 @@ import (
 	"celandine/core/grade"
 	"celandine/core/live"
 	"celandine/core/machine"
+	"celandine/core/rewrite"
 	"celandine/core/signal"
 	"celandine/core/source"
 	"celandine/core/syntax"
@@ -36,6 +37,8 @@ type Desk struct {
 	states   map[string]int64
 	expected *signal.Trace   // of a scenario being played
 	sent     map[string]bool // the rungs whose geometry the page has
+	file     *source.File    // the last text that was parsed, and its tree
+	tree     *syntax.File
 }
 
 // New returns a desk with no panel.
@@ -68,6 +71,17 @@ func read[T any](argument []byte) (in T, err error) {
 	}
 	return in, nil
 }
+
+// parse reads a text. The last is kept, for one call after the other is about the same.
+func (d *Desk) parse(text string) (*source.File, *syntax.File) {
+	if d.file == nil || d.file.Text != text {
+		d.file = source.NewFile("program", text)
+		d.tree, _ = syntax.Parse(d.file)
+	}
+	return d.file, d.tree
+}
+
+func (d *Desk) rewritten(text string) *rewrite.Program { return rewrite.Of(d.parse(text)) }
 
 type point struct {
 	Name, At, Device, Contact, Label, Type string
@@ -124,7 +138,7 @@ func (d *Desk) check(argument []byte) (any, error) {
 		return nil, err
 	}
 	_, code, problems := d.compile(in)
-	out := checked{append(source.List{}, problems...), problems.Summary(), []string{}, marks(in.Text, problems)}
+	out := checked{append(source.List{}, problems...), problems.Summary(), []string{}, d.marks(in.Text, problems)}
 	if code == nil {
 		return out, nil
 	}

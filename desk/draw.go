@@ -2,6 +2,8 @@ package desk
 
 import (
 	"fmt"
+	"hash/fnv"
+	"strconv"
 	"strings"
 
 	"celandine/core/drawing"
@@ -51,8 +53,7 @@ func (d *Desk) draw(argument []byte) (any, error) {
 }
 
 func (d *Desk) drawn(in sketch) drawn {
-	f := source.NewFile(in.File, in.Text)
-	tree, _ := syntax.Parse(f)
+	f, tree := d.parse(in.Text)
 	out := drawn{Units: []unit{}, Rungs: []rung{}, Fresh: map[string]drawing.Rung{}}
 	program := rewrite.Of(f, tree)
 	for n, u := range tree.Units {
@@ -86,7 +87,9 @@ func keyOf(r *syntax.Rung, names drawing.Names, columns int) string {
 			fmt.Fprint(&types, t, names.Pins[strings.ToLower(t)])
 		}
 	}
-	return fmt.Sprint(columns, types.String(), r.Span.Text())
+	hash := fnv.New64a()
+	fmt.Fprint(hash, columns, " ", types.String(), " ", r.Span.Text())
+	return strconv.FormatUint(hash.Sum64(), 36)
 }
 
 func boxes(s *syntax.Series, list []*syntax.Box) []*syntax.Box {
@@ -113,12 +116,12 @@ type mark struct {
 }
 
 // marks finds the rungs that diagnostics are about.
-func marks(text string, problems source.List) []mark {
+func (d *Desk) marks(text string, problems source.List) []mark {
 	list := []mark{}
 	if len(problems) == 0 {
 		return list
 	}
-	tree, _ := syntax.Parse(source.NewFile("", text))
+	_, tree := d.parse(text)
 	for n, u := range tree.Units {
 		body, ok := u.Body.(*syntax.Ladder)
 		if !ok {

@@ -337,3 +337,86 @@ func TestTwoTabsAreNoticed(t *testing.T) {
 	require.NoError(t, p.Click("Take that text"))
 	require.NoError(t, p.See("PROGRAM other"))
 }
+
+const pulses = "PROGRAM p\nLADDER\nRUNG 'Arrived' [P barrier] -- (tray_arrived);\nRUNG 'Gone' [N barrier] -- (tray_gone);\nEND_LADDER\nEND_PROGRAM\n"
+
+// Two programs on the same inputs, with and without the edge: both drawings are alive, and where they first differ is told.
+func TestSideBySide(t *testing.T) {
+	s := servicetest.Start(t, true)
+	p := open(t)
+	require.NoError(t, p.SignIn(s.URL, "liam", servicetest.Password))
+	require.NoError(t, p.Look(s.URL, "#/exercise/tray-pulses", "light"))
+	require.NoError(t, p.See("exactly one scan"))
+	require.NoError(t, p.Write(strings.Replace(pulses, "[P barrier]", "[barrier]", 1)))
+	require.NoError(t, p.Click("Bench"))
+	require.NoError(t, p.See("Now: scan 0"))
+	require.NoError(t, p.Choose("Side by side with", "this program as it is now"))
+	require.NoError(t, p.See("No difference in what is shown so far."))
+	require.NoError(t, p.Write(pulses))
+	require.NoError(t, p.See("0 errors, 0 warnings"))
+	require.NoError(t, p.Click("Restart"))
+	require.NoError(t, p.See("Now: scan 0"))
+	require.NoError(t, p.ClickSelector("ul[aria-label=Inputs] .toggle"))
+	require.NoError(t, p.Click("scans"))
+	require.NoError(t, p.See("The two first differ at scan 2 here."))
+	require.NoError(t, p.Click("Go there"))
+	require.NoError(t, p.See("Back: scan 2"))
+	passes, err := browser.Evaluate[[]string](p, `[...document.querySelectorAll('[aria-label="The other program"] .rung g, .ladder .rung g')].map((g) => g.getAttribute('aria-label')).filter((l) => /tray_arrived/.test(l))`)
+	require.NoError(t, err)
+	assert.ElementsMatch(t, []string{"coil tray_arrived, gets power", "coil tray_arrived, gets no power"}, passes)
+	picture(t, p, "side-by-side")
+}
+
+// From an earlier scan the bench goes on, and what came after it is forgotten.
+func TestGoOnFromAnEarlierScan(t *testing.T) {
+	p := onBench(t, "tray-pulses", "exactly one scan", pulses)
+	require.NoError(t, p.Click("scans"))
+	require.NoError(t, p.ClickSelector("ul[aria-label=Inputs] .toggle"))
+	require.NoError(t, p.Click("scans"))
+	require.NoError(t, p.See("Now: scan 20"))
+	require.NoError(t, p.Click("To the change of barrier before"))
+	require.NoError(t, p.See("Back: scan 11"))
+	require.NoError(t, p.Click("One scan back"))
+	require.NoError(t, p.Click("Go on from here"))
+	require.NoError(t, p.See("Now: scan 10"))
+	require.NoError(t, p.See("barrier FALSE"), "the barrier is as it was then")
+	require.NoError(t, p.Click("scans"))
+	require.NoError(t, p.See("Now: scan 20"))
+	seen, err := browser.Evaluate[bool](p, "!!document.querySelector('.pulse title')")
+	require.NoError(t, err)
+	assert.False(t, seen, "the tray never came")
+}
+
+// Values stand beside the statements, inside one's own blocks for the instance that is chosen.
+func TestInsideOwnBlocks(t *testing.T) {
+	s := servicetest.Start(t, true)
+	p := open(t)
+	require.NoError(t, p.SignIn(s.URL, "liam", servicetest.Password))
+	require.NoError(t, p.Look(s.URL, "#/exercise/mist-hold-in", "light"))
+	require.NoError(t, p.See("Wiring"))
+	require.NoError(t, p.Click("Structured text"))
+	require.NoError(t, p.Write("FUNCTION_BLOCK watch\nVAR_INPUT on : BOOL; END_VAR\nVAR_OUTPUT seen : BOOL; END_VAR\nseen := on;\nEND_FUNCTION_BLOCK\nPROGRAM p\nVAR first, second : watch; END_VAR\nfirst(on := mist_on);\nsecond(on := mist_off);\nmist_valve := first.seen;\nEND_PROGRAM\n"))
+	require.NoError(t, p.Click("Bench"))
+	require.NoError(t, p.See("Now: scan 0"))
+	beside := func(line int, want string) {
+		t.Helper()
+		require.NoError(t, p.Until(want, "document.querySelector('.cm-line:nth-child("+strconv.Itoa(line)+") .cm-beside')?.textContent === "+strconv.Quote(want)))
+	}
+	beside(4, "seen FALSE  on FALSE")
+	beside(9, "mist_off TRUE")
+	require.NoError(t, p.Choose("Inside watch", "second"))
+	beside(4, "seen TRUE  on TRUE")
+	picture(t, p, "inside-block")
+}
+
+// A watched value is written and forced; what is watched is chosen by name.
+func TestWatchList(t *testing.T) {
+	p := onBench(t, "vent-settle-delay", "five seconds", "PROGRAM p\nVAR settle : TON; END_VAR\nLADDER\nRUNG 'Mist' [mist_switch] -- (mist_valve);\nRUNG 'Vent' [mist_valve] -- settle(PT := T#5s) -- (vent);\nEND_LADDER\nEND_PROGRAM\n")
+	require.NoError(t, p.ClickSelector("section[aria-label='Watch list'] form input, section[aria-label='Watch list'] input[list]"))
+	require.NoError(t, p.Type("settle.ET"))
+	require.NoError(t, p.Click("Watch"))
+	require.NoError(t, p.Until("the row", "[...document.querySelectorAll(\"section[aria-label='Watch list'] tbody tr\")].some((r) => r.innerText.includes('settle.ET'))"))
+	require.NoError(t, p.ClickSelector("ul[aria-label=Inputs] .toggle"))
+	require.NoError(t, p.Click("scans"))
+	require.NoError(t, p.Until("the time", "document.querySelector(\"section[aria-label='Watch list'] tbody\").innerText.includes('90 ms')"))
+}

@@ -19,7 +19,7 @@ import (
 	"celandine/service/servicetest"
 )
 
-func open(t *testing.T) *browser.Page {
+func open(t testing.TB) *browser.Page {
 	t.Helper()
 	p, err := browser.Open(context.Background())
 	require.NoError(t, err)
@@ -187,6 +187,9 @@ func TestPagesAreAccessible(t *testing.T) {
 		{"ana", "#/", "Count five trays", ""},
 		{"ana", "#/exercise/mist-hold-in", "Wiring", ""},
 		{"ana", "#/exercise/vent-settle-delay", "five seconds", "Bench"},
+		{"ana", "#/exercise/mist-hold-in", "Wiring", "Keys"},
+		{"ana", "#/exercise/mist-hold-in", "Wiring", "Block"},
+		{"ana", "#/exercise/mist-hold-in", "Wiring", "Variables"},
 		{"ana", "#/handin/3", "First difference", "Step by step"},
 		{"nadia", "#/", "Liam Byrne", ""},
 		{"nadia", "#/exercise/mist-hold-in/handins", "Kemi Adeyemi", ""},

@@ -31,7 +31,7 @@ func TestSteps(t *testing.T) {
 			for _, f := range txtar.Parse(text).Files {
 				part[f.Name] = string(f.Data)
 			}
-			change, err := rewrite.Apply(part["before"], steps(t, part["steps"]))
+			change, err := rewrite.Read(part["before"]).Apply(steps(t, part["steps"]))
 			if err != nil {
 				assert.Equal(t, part["then"], "error "+err.Error()+"\n")
 				return
@@ -124,7 +124,7 @@ func FuzzSteps(f *testing.F) {
 		at := rewrite.Place{Rung: offset & 3, Path: []int{offset & 1}}
 		for _, do := range []string{"put", "branch", "branch below", "remove", "insert rung", "remove rung", "move rung", "title", "comment", "declare", "redeclare", "undeclare", "rename"} {
 			step := rewrite.Step{Do: do, At: at, Count: offset & 1, Text: words, Offset: offset, Variable: rewrite.Variable{Name: words, Type: "BOOL"}}
-			_, _ = rewrite.Apply(text, []rewrite.Step{step})
+			_, _ = rewrite.Read(text).Apply([]rewrite.Step{step})
 		}
 	})
 }

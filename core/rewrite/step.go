@@ -14,10 +14,13 @@ type Step struct {
 }
 
 // Apply makes changes one after the other; with an error it makes none. The place is the last that an element or rung was changed at.
-func Apply(text string, steps []Step) (Change, error) {
-	out := Change{Text: text}
-	for _, s := range steps {
-		change, err := Read(out.Text).apply(s)
+func (p *Program) Apply(steps []Step) (Change, error) {
+	out := Change{Text: p.file.Text}
+	for n, s := range steps {
+		if n > 0 {
+			p = Read(out.Text)
+		}
+		change, err := p.apply(s)
 		if err != nil {
 			return Change{}, err
 		}

@@ -244,8 +244,9 @@ var signs = []struct {
 }
 
 func (s *scanner) sign(start int) Token {
+	first := s.text[start]
 	for _, sign := range signs {
-		if strings.HasPrefix(s.text[start:], sign.text) {
+		if sign.text[0] == first && strings.HasPrefix(s.text[start:], sign.text) {
 			s.at += len(sign.text)
 			return Token{Kind: sign.kind, Text: sign.text, Span: s.span(start)}
 		}

@@ -254,7 +254,7 @@ func (p *Page) Look(address, path, look string) error {
 
 // Choose picks a value of the list of that label.
 func (p *Page) Choose(label, value string) error {
-	list := "[...document.querySelectorAll('label')].find((l) => l.innerText.startsWith(" + quote(label) + ")).querySelector('select')"
+	list := "[...document.querySelectorAll('select')].find((s) => (s.getAttribute('aria-label') ?? s.closest('label')?.innerText ?? '').startsWith(" + quote(label) + "))"
 	if err := p.Until("a list "+label, list); err != nil {
 		return err
 	}

@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"strings"
 
 	"celandine/e2e/browser"
 )
@@ -32,13 +33,6 @@ type shot struct {
 }
 
 var shots = []shot{
-	{"exercise", "liam", "#/exercise/mist-hold-in", false, func(p *browser.Page) error {
-		return steps(
-			p.See("Wiring"),
-			p.Write("PROGRAM mist_hold_in\nLADDER\nRUNG 'Mist until Off'\n  { [mist_on] | [mist_valv] } -- [mist_off] -- (mist_valve);\nEND_LADDER\nEND_PROGRAM\n"),
-			p.Click("Check"), p.See("1 error"),
-		)
-	}},
 	{"result", "ana", "#/handin/3", false, func(p *browser.Page) error {
 		return steps(p.See("First difference"), p.Hover("svg[role=presentation]", 0.8, 0.5), p.See("(3."))
 	}},
@@ -52,17 +46,46 @@ var shots = []shot{
 		return steps(
 			p.See("five seconds"),
 			p.Write("PROGRAM vent_settle\nVAR settle : TON; END_VAR\nLADDER\nRUNG 'Mist' [mist_switch] -- (mist_valve);\nRUNG 'Vent' [mist_valve] -- settle(PT := T#5s) -- (vent);\nEND_LADDER\nEND_PROGRAM\n"),
-			p.Click("Bench"), p.See("Now: scan 0"), p.Click("Ten scans"), p.ClickSelector("ul[aria-label=Inputs] .toggle"),
-			again(20, func() error { return p.Click("Ten scans") }), p.See("Now: scan 210"),
+			p.Click("Bench"), p.See("Now: scan 0"), p.Click("scans"), p.ClickSelector("ul[aria-label=Inputs] .toggle"),
+			again(20, func() error { return p.Click("scans") }), p.See("Now: scan 210"),
 		)
 	}},
 	{"bench-back", "liam", "#/exercise/tray-pulses", true, func(p *browser.Page) error {
 		return steps(
 			p.See("exactly one scan"),
 			p.Write("PROGRAM tray_pulses\nLADDER\nRUNG 'Arrived' [P barrier] -- (tray_arrived);\nRUNG 'Gone' [N barrier] -- (tray_gone);\nEND_LADDER\nEND_PROGRAM\n"),
-			p.Click("Bench"), p.See("Now: scan 0"), again(2, func() error { return p.Click("Ten scans") }), p.ClickSelector("ul[aria-label=Inputs] .toggle"),
-			again(2, func() error { return p.Click("Ten scans") }), p.See("Now: scan 40"),
+			p.Click("Bench"), p.See("Now: scan 0"), again(2, func() error { return p.Click("scans") }), p.ClickSelector("ul[aria-label=Inputs] .toggle"),
+			again(2, func() error { return p.Click("scans") }), p.See("Now: scan 40"),
 			p.Choose("Width", "50"), p.Click("To the change of tray_arrived before"), p.See("Back: scan 22"), p.Click("One scan back"), p.See("Back: scan 21"),
+		)
+	}},
+	{"editor", "liam", "#/exercise/vent-settle-delay", false, func(p *browser.Page) error {
+		return steps(
+			p.See("five seconds"), p.Click("Structured text"),
+			p.Write("PROGRAM vent_settle\nVAR settle : TON; END_VAR\nmist_valve := mist_swtch;\nsettle(IN := mist_valve, PT := T#5s);\nvent := settle.Q AND ready;\nEND_PROGRAM\n"),
+			p.See("2 errors"), p.Until("the mark", "document.querySelector('.cm-lintRange')"), p.Hover(".cm-lintRange", 0.5, 0.5), p.See("Write mist_switch"),
+		)
+	}},
+	{"drawing", "liam", "#/exercise/mist-hold-in", false, func(p *browser.Page) error {
+		return steps(
+			p.See("Wiring"),
+			p.Write("PROGRAM mist_hold_in\nLADDER\nRUNG 'Mist until Off'\n  { [mist_on] | [mist_valve] } -- [mist_off] -- (mist_valve);\nRUNG 'Lamp for the doorway'\n  [mist_valve];\nEND_LADDER\nEND_PROGRAM\n"),
+			p.Until("the drawing", "document.querySelectorAll('[data-rung]').length === 2"), p.ClickSelector("[data-rung='1'] [data-spot='1']"), p.Press("o"), p.Type("mist"), p.Until("the names", "document.querySelector('[role=option]')"),
+		)
+	}},
+	{"side-by-side", "liam", "#/exercise/tray-pulses", false, func(p *browser.Page) error {
+		const edge = "PROGRAM tray_pulses\nLADDER\nRUNG 'Arrived' [P barrier] -- (tray_arrived);\nRUNG 'Gone' [N barrier] -- (tray_gone);\nEND_LADDER\nEND_PROGRAM\n"
+		return steps(
+			p.See("exactly one scan"), p.Write(strings.Replace(edge, "[P barrier]", "[barrier]", 1)), p.Click("Bench"), p.See("Now: scan 0"),
+			p.Choose("Side by side with", "this program as it is now"), p.See("No difference"), p.Write(edge), p.See("0 errors"), p.Click("Restart"), p.See("Now: scan 0"),
+			p.Choose("Width", "50"), p.ClickSelector("ul[aria-label=Inputs] .toggle"), p.Click("scans"), p.See("The two first differ at scan 2"), p.Click("Go there"), p.See("Back: scan 2"),
+		)
+	}},
+	{"rehearsal", "liam", "#/exercise/mist-hold-in", true, func(p *browser.Page) error {
+		return steps(
+			p.See("Wiring"),
+			p.Write("PROGRAM mist_hold_in\nLADDER\nRUNG 'Mist' { [mist_on] -- [mist_off] | [mist_valve] } -- (mist_valve);\nEND_LADDER\nEND_PROGRAM\n"),
+			p.Click("Hand in"), p.See("At scan 300 (3 s)"), p.Click("Play it on the bench"), p.See("Stopped at scan 300"),
 		)
 	}},
 	{"why", "ana", "#/handin/3", false, func(p *browser.Page) error {

@@ -5,13 +5,17 @@ package servicetest
 import (
 	"context"
 	"crypto/rand"
+	"fmt"
 	"log/slog"
 	"net/http"
 	"net/url"
 	"os"
 	"os/exec"
 	"path/filepath"
+	"strconv"
 	"strings"
+	"sync"
+	"syscall"
 	"testing"
 	"time"
 
@@ -66,23 +70,69 @@ func Cluster(t testing.TB) string {
 }
 
 // Database creates an empty database for one test and drops it afterwards.
-func Database(t testing.TB) string {
+func Database(t testing.TB) string { return database(t, "template0") }
+
+// database creates a copy of another and drops it afterwards.
+func database(t testing.TB, template string) string {
+	name := "test_" + strings.ToLower(rand.Text())
+	address := execute(t, fmt.Sprintf("CREATE DATABASE %s TEMPLATE %s STRATEGY FILE_COPY", name, template), name)
+	t.Cleanup(func() { execute(t, "DROP DATABASE "+name+" WITH (FORCE)", name) })
+	return address
+}
+
+// execute does something in the cluster, and returns the address of a database in it.
+func execute(t testing.TB, sql, name string) string {
 	address, err := url.Parse(Cluster(t))
 	require.NoError(t, err)
-	name := "test_" + strings.ToLower(rand.Text())
-	execute := func(sql string) {
-		ctx := context.Background()
-		conn, err := pgx.Connect(ctx, address.String())
-		require.NoError(t, err)
-		defer func() { _ = conn.Close(ctx) }()
-		_, err = conn.Exec(ctx, sql)
+	ctx := context.Background()
+	conn, err := pgx.Connect(ctx, address.String())
+	require.NoError(t, err)
+	defer func() { _ = conn.Close(ctx) }()
+	_, err = conn.Exec(ctx, sql)
+	require.NoError(t, err)
+	address.Path = "/" + name
+	return address.String()
+}
+
+// course is a database with the demo course, graded once for all tests of the process; each gets a copy.
+var course struct {
+	sync.Mutex
+	name string
+}
+
+// dropLeft drops the course databases of processes that have ended.
+func dropLeft(t testing.TB) {
+	ctx := context.Background()
+	conn, err := pgx.Connect(ctx, Cluster(t))
+	require.NoError(t, err)
+	defer func() { _ = conn.Close(ctx) }()
+	rows, err := conn.Query(ctx, "SELECT datname FROM pg_database WHERE datname LIKE 'course\\_%'")
+	require.NoError(t, err)
+	names, err := pgx.CollectRows(rows, pgx.RowTo[string])
+	require.NoError(t, err)
+	for _, name := range names {
+		pid, err := strconv.Atoi(strings.TrimPrefix(name, "course_"))
+		if err != nil || pid != os.Getpid() && syscall.Kill(pid, 0) == nil {
+			continue
+		}
+		_, err = conn.Exec(ctx, "DROP DATABASE IF EXISTS "+name+" WITH (FORCE)")
 		require.NoError(t, err)
 	}
-	execute("CREATE DATABASE " + name + " STRATEGY FILE_COPY")
-	t.Cleanup(func() { execute("DROP DATABASE " + name + " WITH (FORCE)") })
-	own := *address
-	own.Path = "/" + name
-	return own.String()
+}
+
+func courseDatabase(t testing.TB, config service.Config) string {
+	course.Lock()
+	defer course.Unlock()
+	if course.name == "" {
+		// Those that earlier processes have left are dropped; one that is in use by a living process stays.
+		dropLeft(t)
+		name := fmt.Sprintf("course_%d", os.Getpid())
+		config.Database = execute(t, "CREATE DATABASE "+name, name)
+		folder := os.DirFS(filepath.Join(Root(t), "courses", "glasshouse"))
+		require.NoError(t, service.LoadCourse(context.Background(), config, folder, Password, func(string) {}))
+		course.name = name
+	}
+	return database(t, course.name)
 }
 
 // A Service is a running one.
@@ -97,12 +147,13 @@ type Service struct {
 
 // Start runs a service on a fresh database until the test ends. With the demo course its
 // hand-ins are graded already.
-func Start(t testing.TB, course bool) *Service {
+func Start(t testing.TB, withCourse bool) *Service {
 	ctx := context.Background()
-	config := service.Config{Listen: "127.0.0.1:0", Database: Database(t), Workers: 2, SignIns: 10_000, Cost: cheap, Log: slog.New(slog.DiscardHandler)}
-	if course {
-		folder := os.DirFS(filepath.Join(Root(t), "courses", "glasshouse"))
-		require.NoError(t, service.LoadCourse(ctx, config, folder, Password, func(string) {}))
+	config := service.Config{Listen: "127.0.0.1:0", Workers: 2, SignIns: 10_000, Cost: cheap, Log: slog.New(slog.DiscardHandler)}
+	if withCourse {
+		config.Database = courseDatabase(t, config)
+	} else {
+		config.Database = Database(t)
 	}
 	console, err := web.Handler()
 	require.NoError(t, err)

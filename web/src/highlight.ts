@@ -25,19 +25,20 @@ const language = StreamLanguage.define<{ comment: number }>({
       return 'comment'
     }
     if (stream.eatSpace()) return null
-    if (stream.match(/^\/\/.*/)) return 'comment'
-    if (stream.match(/^'[^']*'?/)) return 'string'
-    if (stream.match(/^%[IQM][A-Z]?[\d.]+/i)) return 'atom'
-    if (stream.match(/^(T|TIME)#[-\w.]+/i) || stream.match(/^\d[\w#.]*/)) return 'number'
-    const word = stream.match(/^[A-Za-z_]\w*/) as RegExpMatchArray | null
-    if (word) {
-      const w = word[0].toLowerCase()
+    const first = stream.peek() ?? '' // which tells what can stand here; a long program is coloured in the time of a key press
+    if (first === '/' && stream.match(/^\/\/.*/)) return 'comment'
+    if (first === "'" && stream.match(/^'[^']*'?/)) return 'string'
+    if (first === '%' && stream.match(/^%[IQM][A-Z]?[\d.]+/i)) return 'atom'
+    if (/\d/.test(first) && stream.match(/^\d[\w#.]*/)) return 'number'
+    if (/[A-Za-z_]/.test(first)) {
+      if (/t/i.test(first) && stream.match(/^(T|TIME)#[-\w.]+/i)) return 'number'
+      const w = (stream.match(/^\w+/) as RegExpMatchArray)[0].toLowerCase()
       if (keywords.has(w)) return 'keyword'
       if (w === 'true' || w === 'false') return 'atom'
       if (types.has(w) || blocks.test(w)) return 'typeName'
       return 'variableName'
     }
-    if (stream.match(/^(:=|=>|--|[[\](){}|])/)) return 'operator'
+    if (/[:=[\](){}|-]/.test(first) && stream.match(/^(:=|=>|--|[[\](){}|])/)) return 'operator'
     stream.next()
     return null
   },

@@ -9,6 +9,7 @@
   import { session } from '../state/session.svelte'
   import BenchView from '../parts/BenchView.svelte'
   import Diagnostics from '../parts/Diagnostics.svelte'
+  import FirstSteps from '../parts/FirstSteps.svelte'
   import Editor from '../parts/Editor.svelte'
   import LadderEditor from '../parts/LadderEditor.svelte'
   import Loading from '../parts/Loading.svelte'
@@ -76,6 +77,18 @@
   // svelte-ignore state_referenced_locally
   let side = $state<'task' | 'bench'>(taken.now?.exercise === params.name ? 'bench' : 'task')
 
+  // Who has handed in nothing yet is shown the way once.
+  const knows = `celandine.${session.person?.login}.knows`
+  let guided = $state(false)
+  if (session.person?.role === 'learner' && !localStorage.getItem(knows)) {
+    api.exercises().then((list) => (guided = list.every((e) => !e.handins)), () => {})
+  }
+  async function draw() {
+    if (view === 'text' || view === 'variables') choose('both')
+    await tick()
+    document.querySelector<HTMLElement>('.ladder, .cm-content')?.focus()
+  }
+
   const go = (d: Diagnostic) => void goTo(d.line, d.column)
   const shown = (e: Exercise) => e.scenarios.filter((s) => s.shown).length
 
@@ -93,6 +106,9 @@
       <h1 class="text-2xl font-semibold">{e.title}</h1>
       <span class="opacity-80">{e.topic} · {e.points} points · a scan every {e.period}</span>
     </div>
+    {#if guided && drawing && draft.core}
+      <FirstSteps {draft} {drawing} {bench} {draw} toBench={() => (side = 'bench')} end={() => { guided = false; localStorage.setItem(knows, '1') }} />
+    {/if}
     <div class="grid grid-cols-[minmax(0,1fr)] gap-6 lg:grid-cols-[minmax(0,5fr)_minmax(0,6fr)]">
       <div class="flex min-w-0 flex-col gap-4">
       <div role="tablist" aria-label="Task or bench" class="tabs tabs-box self-start">

@@ -90,7 +90,7 @@
     <BenchPanel {bench} />
     {#each Object.entries(bench.instances) as [block, list] (block)}
       <label class="flex items-center gap-2 text-sm">Inside <span class="font-mono">{block}</span>, show
-        <select class="select select-xs w-40 font-mono" value={bench.chosen[block]} onchange={(e) => bench.choose(block, e.currentTarget.value)}>{#each list as i (i)}<option>{i}</option>{/each}</select>
+        <select class="select select-xs w-40 font-mono" aria-label="Inside {block}, show" value={bench.chosen[block]} onchange={(e) => bench.choose(block, e.currentTarget.value)}>{#each list as i (i)}<option>{i}</option>{/each}</select>
       </label>
     {/each}
     {#if bench.rungs.length && (draws || bench.partner)}

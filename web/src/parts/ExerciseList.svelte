@@ -11,6 +11,12 @@
 <Loading what={list}>
   {#snippet children(exercises)}
     <ul class="grid gap-3">
+      {#if exercises.length && exercises.every((e) => !e.handins)}
+        <li class="rounded-box bg-base-200 p-4">
+          <p class="mb-2">You have handed in nothing yet. The first exercise shows you the way: choose a point, draw a rung, press a button, hand in.</p>
+          <a class="btn btn-primary btn-sm" href="#/exercise/{exercises[0].name}">Begin with “{exercises[0].title}”</a>
+        </li>
+      {/if}
       {#each exercises as e (e.name)}
         <li>
           <a href="#/exercise/{e.name}" class="flex items-center gap-4 rounded-box border border-base-300 px-5 py-4 hover:bg-base-200">

@@ -51,8 +51,9 @@
     void drawing.place
     untrack(() => {
       if (!box || n < 0) return
-      if (tops[n] < box.scrollTop) box.scrollTop = tops[n]
-      else if (tops[n + 1] > box.scrollTop + box.clientHeight) box.scrollTop = Math.max(0, Math.min(tops[n], tops[n + 1] - box.clientHeight))
+      // What is known is not asked of the page, which would have to be laid out for it.
+      if (tops[n] < top) box.scrollTop = tops[n]
+      else if (tops[n + 1] > top + boxHeight) box.scrollTop = Math.max(0, Math.min(tops[n], tops[n + 1] - boxHeight))
     })
   })
 
@@ -120,7 +121,8 @@
     const command = commands[held + event.key]
     if (!command) return
     event.preventDefault()
-    void command()
+    if (/Arrow|Home|End|Page|Enter|F2|^[ntm]$/.test(event.key)) drawing.after(command)
+    else void command()
   }
 
   // The mouse and the finger: a spot is chosen by a press; a tool or a name is carried to one.
@@ -217,14 +219,14 @@
   {#if helps}
     <dl class="grid grid-cols-2 gap-x-4 gap-y-0.5 rounded-box bg-base-200 p-2 text-xs sm:grid-cols-3">
       {#each keys as [k, does] (k)}<div class="flex gap-2"><dt class="font-mono font-semibold">{k}</dt><dd>{does}</dd></div>{/each}
-      <div class="col-span-full mt-1"><label class="flex items-center gap-2"><input type="checkbox" class="checkbox checkbox-xs" bind:checked={drawing.asks} />Ask for the name as soon as an element is placed</label></div>
     </dl>
+    <label class="flex items-center gap-2 text-xs"><input type="checkbox" class="checkbox checkbox-xs" bind:checked={drawing.asks} />Ask for the name as soon as an element is placed</label>
   {/if}
   <div class="flex gap-1">
     <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
     <div
       bind:this={box} bind:clientHeight={boxHeight} bind:clientWidth={boxWidth} onscroll={(e) => (top = e.currentTarget.scrollTop)}
-      class="ladder {height} min-w-0 grow overflow-auto rounded-box border border-base-300 p-2" role="application" tabindex="0" aria-label="Ladder" aria-roledescription="drawing" aria-describedby="ladder-cursor"
+      class="ladder {height} min-w-0 contain-content grow overflow-auto rounded-box border border-base-300 p-2" role="application" tabindex="0" aria-label="Ladder" aria-roledescription="drawing" aria-describedby="ladder-cursor"
       onkeydown={key} onpointerdown={press} ondblclick={() => drawing.edit()}>
       <div style:height="{tops[first]}px"></div>
       {#each seen as r, n (r.unit + ':' + r.number)}

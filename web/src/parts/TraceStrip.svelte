@@ -69,7 +69,7 @@
     <ul class="absolute top-0 left-0 w-46" aria-label="Watched signals">
       {#each lanes as l (l.name)}
         <li class="flex h-7.5 items-center gap-1">
-          <button class="btn btn-ghost btn-xs min-w-0 grow justify-start overflow-hidden px-1 font-mono" title="To the next change of {l.name}" disabled={paired(l.name)} onclick={() => bench.nextChange(l.name, false)}>{l.name}</button>
+          <button class="btn btn-ghost btn-xs min-w-0 grow justify-start overflow-hidden px-1 font-mono disabled:font-normal disabled:text-base-content disabled:italic" title="To the next change of {l.name}" disabled={paired(l.name)} onclick={() => bench.nextChange(l.name, false)}>{l.name}</button>
           {#if !paired(l.name)}<button class="btn btn-ghost btn-xs px-1" aria-label="To the change of {l.name} before" onclick={() => bench.nextChange(l.name, true)}>‹</button>{/if}
         </li>
       {/each}

@@ -50,7 +50,7 @@
               <td><input class="input input-xs w-16 font-mono" aria-label="Initial value of {v.name}" value={v.initial} onchange={(e) => alter(v, { initial: e.currentTarget.value })} /></td>
               <td><input class="input input-xs w-36" aria-label="Description of {v.name}" value={v.description} onchange={(e) => alter(v, { description: e.currentTarget.value })} /></td>
             {/if}
-            <td><button class="btn btn-ghost btn-xs" aria-expanded={open === key(v)} aria-label="Where {v.name} is used" onclick={() => (open = open === key(v) ? '' : key(v))}>{uses(v).length}{writes(v) ? `, writes ${writes(v)}` : ''}</button></td>
+            <td><button class="btn btn-ghost px-1 btn-xs whitespace-nowrap" aria-expanded={open === key(v)} onclick={() => (open = open === key(v) ? '' : key(v))}><span class="sr-only">Where {v.name} is used: </span>{uses(v).length}{writes(v) ? `, ${writes(v)} written` : ''}</button></td>
             <td>{#if v.unit >= 0}<button class="btn btn-ghost btn-xs" aria-label="Remove {v.name}" onclick={() => drawing.change(() => [{ do: 'undeclare', at: { unit: v.unit }, variable: { name: v.name } }])}>×</button>{/if}</td>
           </tr>
           {#if open === key(v)}

@@ -50,6 +50,8 @@ export class Bench {
   /** The text that was put on the bench last, whether it runs or not. */
   #text = ''
   #file = ''
+  /** Counts the beginnings. */
+  #round = 0
   /** The text that runs. */
   text = $state('')
   /** What else is shown: the rungs in view, and the names in the lines of the text in view. */
@@ -189,25 +191,33 @@ export class Bench {
     })
   }
 
-  /** Puts a program on the bench, from the beginning. */
+  /** Puts a program on the bench, from the beginning; the other beside it begins anew with it. */
   async start(file: string, text: string) {
+    const other = this.partner
+    if (other) await other.#begin(other.#file, other.#text)
+    if (await this.#begin(file, text)) await this.#try(() => this.#advance(1))
+  }
+
+  async #begin(file: string, text: string) {
+    this.#round++
     this.#text = text
     this.#file = file
-    if (this.partner) await this.partner.start(this.partner.#file, this.partner.#text)
+    let runs = false
     await this.#try(async () => {
       await this.draw(file, text)
       const put = await this.core.start({ file, text })
-      this.loaded ||= put.runs
-      this.notice = put.runs ? '' : `This text has ${put.summary}, so it cannot run. Mend it, and it runs.`
-      if (!put.runs) return
+      runs = put.runs
+      this.loaded ||= runs
+      this.notice = runs ? '' : `This text has ${put.summary}, so it cannot run. Mend it, and it runs.`
+      if (!runs) return
       this.#until = null
       this.#took(put, text)
       if (!this.rungs.length) this.#watchVariables()
       this.at = null
       this.why = null
       this.#rest()
-      await this.#advance(1)
     })
+    return runs
   }
 
   /** Plays a scenario from the beginning; stops where the hand-in first went wrong. */
@@ -234,15 +244,17 @@ export class Bench {
     if (text === this.#text) return
     if (!this.loaded) return this.start(file, text)
     this.#text = text
+    const round = this.#round
     await this.#try(async () => {
       const put = await this.core.replace({ file, text })
+      if (round !== this.#round) return // begun anew meanwhile
       this.notice = put.runs ? '' : `The text has ${put.summary}; the program before it goes on running.`
       if (!put.runs) return
       this.#took(put, text)
       this.at = null
       this.why = null
       await this.draw(file, text)
-      await this.#advance(1)
+      if (round === this.#round) await this.#advance(1)
     })
   }
 
@@ -269,15 +281,14 @@ export class Bench {
   /** Puts a second program beside this one; both begin anew on the same inputs. */
   async compare(partner: Bench | null, file = '', text = '') {
     this.pause()
-    this.partner = null
     if (partner) {
       partner.watch = this.watch
       partner.span = this.span
-      await partner.start(file, text)
+      if (!(await partner.#begin(file, text))) return partner.notice || partner.problem
     }
+    this.partner = partner
     await this.start(this.#file, this.#text)
-    this.partner = partner?.loaded ? partner : null
-    return partner?.notice ?? ''
+    return ''
   }
 
   /** The first scan of the window in which a watched value differs between the two programs; -1 is none. */

@@ -1,5 +1,5 @@
 import type { Draft } from './draft.svelte'
-import type { Block, Core, Drawn, Item, Listed, Place, Rung, Spot, Step, Unit } from '../core/core'
+import type { Block, Core, Drawn, Geometry, Item, Listed, Place, Rung, Spot, Step, Unit } from '../core/core'
 
 /** What can be put into a rung. */
 export type Tool = 'contact' | 'coil' | 'block' | 'branch' | 'rung'
@@ -16,6 +16,18 @@ const words: Record<string, string> = { contact: 'open contact', 'contact/': 'cl
 const notation = (kind: string, mark: string, label: string) => {
   const inside = mark + (mark && mark !== '/' && label ? ' ' : '') + label
   return kind === 'coil' ? `(${inside})` : `[${inside}]`
+}
+
+/** The elements of a rung that have no name; a geometry never changes, so each is looked through once. */
+const looked = new WeakMap<Geometry, { path: number[]; kind: string }[]>()
+function blanks(g: Geometry) {
+  let list = looked.get(g)
+  if (!list) {
+    const unnamed = (i: Item) => !i.Label && i.Mark !== 'P' && i.Mark !== 'N'
+    list = g.Spots.filter((s) => s.Item >= 0 && unnamed(g.Items![s.Item])).map((s) => ({ path: s.Path, kind: g.Items![s.Item].Kind }))
+    looked.set(g, list)
+  }
+  return list
 }
 
 /** A ladder being drawn: the rungs, the cursor in them, and what the keys do. It changes the draft's text, and follows it. */
@@ -38,6 +50,7 @@ export class Drawing {
   columns = $state(8)
   #drawn: string | null = null
   #queue: Promise<void> = Promise.resolve()
+  #changing = 0
   #clip: { rung: boolean; text: string } | null = null
   #listing?: ReturnType<typeof setTimeout>
 
@@ -46,9 +59,7 @@ export class Drawing {
     this.core = core
   }
 
-  get index() {
-    return this.rungs.findIndex((r) => r.unit === this.place.unit && r.number === this.place.rung)
-  }
+  readonly index = $derived(this.rungs.findIndex((r) => r.unit === this.place.unit && r.number === this.place.rung))
 
   get rung(): Rung | undefined {
     return this.rungs[this.index]
@@ -95,14 +106,7 @@ export class Drawing {
   }
 
   /** Elements that have no name yet. */
-  get unnamed(): { rung: number; path: number[]; kind: string }[] {
-    return this.rungs.flatMap((r, rung) =>
-      r.geometry.Spots.filter((s) => s.Item >= 0).flatMap((s) => {
-        const i = r.geometry.Items![s.Item]
-        return i.Label || i.Mark === 'P' || i.Mark === 'N' ? [] : [{ rung, path: s.Path, kind: i.Kind }]
-      }),
-    )
-  }
+  readonly unnamed = $derived(this.rungs.flatMap((r, rung) => blanks(r.geometry).map((b) => ({ rung, ...b }))))
 
   /** What stands at the cursor, in words. */
   get said(): string {
@@ -153,6 +157,7 @@ export class Drawing {
 
   /** Makes changes, after those that are under way. make sees the drawing as it then is. */
   change(make: () => Step[] | Promise<Step[]>, then?: (at: Place) => unknown): Promise<void> {
+    this.#changing++
     this.#queue = this.#queue.then(async () => {
       try {
         this.problem = ''
@@ -169,9 +174,17 @@ export class Drawing {
         then?.(at)
       } catch (error) {
         this.problem = sentence((error as Error).message)
+      } finally {
+        this.#changing--
       }
     })
     return this.#queue
+  }
+
+  /** Does something once the changes under way are made: a key that moves means the drawing as it then is. */
+  after(work: () => unknown) {
+    if (!this.#changing) return void work()
+    this.#queue = this.#queue.then(() => void work())
   }
 
   #here = (path = this.rung?.geometry.Spots[this.spot]?.Path ?? [0]): Place => ({ unit: this.place.unit, rung: this.place.rung, path })
