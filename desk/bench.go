@@ -176,6 +176,7 @@ type looked struct {
 	First  int               `json:"first"`
 	Time   string            `json:"time"`
 	Values map[string]string `json:"values"`
+	Since  map[string]string `json:"since"` // when each value came; none where it was so from the start
 	Flows  [][4]int          `json:"flows"` // where an element begins, power in, power out, closed
 	Forced []string          `json:"forced"`
 	Fault  string            `json:"fault"`
@@ -223,12 +224,15 @@ func (d *Desk) show(in lookAt) looked {
 	if scan < 0 || scan >= b.Scans() {
 		scan = b.Scans() - 1
 	}
-	out := looked{Scan: scan, Scans: b.Scans(), First: b.First(), Values: map[string]string{}, Flows: [][4]int{}, Forced: append([]string{}, b.Forced()...),
+	out := looked{Scan: scan, Scans: b.Scans(), First: b.First(), Values: map[string]string{}, Since: map[string]string{}, Flows: [][4]int{}, Forced: append([]string{}, b.Forced()...),
 		States: map[string]int64{}, Broken: map[string]bool{}}
 	out.Time = signal.FormatClock(b.Trace().Time(max(scan, 0)))
 	for _, name := range in.Names {
 		if v, kind, ok := b.Value(name, scan); ok {
 			out.Values[name] = spoken(kind, v)
+			if since := b.Trace().Column(name).Since(scan); since > b.First() {
+				out.Since[name] = fmt.Sprintf("scan %d", since)
+			}
 		}
 	}
 	chosen := map[string]bool{"": true}

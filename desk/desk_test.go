@@ -74,6 +74,7 @@ func TestBench(t *testing.T) {
 
 	view = ask(t, d, "look", object{"scan": 10, "names": names})
 	assert.Equal(t, "TRUE", view["values"].(object)["mist_on"])
+	assert.Equal(t, object{"mist_on": "scan 10", "mist_valve": "scan 10"}, view["since"])
 	assert.Equal(t, []any{31.0, 1.0, 1.0, 1.0}, view["flows"].([]any)[0])
 	assert.Equal(t, 10.0, ask(t, d, "next", object{"name": "mist_valve", "scan": 0})["scan"])
 	assert.Equal(t, 10.0, ask(t, d, "next", object{"name": "mist_valve", "scan": 21, "back": true})["scan"])

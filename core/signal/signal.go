@@ -180,6 +180,24 @@ func (c *Column) At(scan int) int64 {
 	return c.Segments[i].at(scan)
 }
 
+// Since returns the scan from which the value that stands at a scan holds.
+func (c *Column) Since(scan int) int {
+	value := c.At(scan)
+	for i := len(c.Segments) - 1; i >= 0; i-- {
+		s := c.Segments[i]
+		switch {
+		case s.Scan > scan:
+		case s.Slope != 0 && s.Scan < scan && s.at(scan) == value:
+			return scan
+		case i == 0 || c.Segments[i-1].at(s.Scan-1) != value:
+			return s.Scan
+		default:
+			scan = s.Scan - 1
+		}
+	}
+	return 0
+}
+
 // Sloped reports whether any segment climbs or falls.
 func (c *Column) Sloped() bool {
 	for _, s := range c.Segments {

@@ -153,3 +153,19 @@ func FuzzReadTable(f *testing.F) {
 		}
 	})
 }
+
+// A value holds since the scan at which it came: a rising one since the scan itself, one that two segments share since the first.
+func TestSince(t *testing.T) {
+	c := &signal.Column{Name: "settle.ET", Kind: signal.Int}
+	values := []int64{0, 0, 1, 2, 3, 3, 3, 7, 7}
+	for scan, v := range values {
+		c.Append(scan, v)
+	}
+	for scan := range values {
+		want := scan
+		for want > 0 && values[want-1] == values[scan] {
+			want--
+		}
+		assert.Equal(t, want, c.Since(scan), "scan %d", scan)
+	}
+}

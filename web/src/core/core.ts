@@ -110,6 +110,8 @@ export interface Looked {
   first: number
   time: string
   values: Record<string, string>
+  /** When each value came: scan 12. */
+  since: Record<string, string>
   flows: [start: number, powerIn: number, powerOut: number, closed: number][]
   forced: string[]
   fault: string

@@ -48,7 +48,7 @@
     event.preventDefault()
     void bench.look(cursor + by)
   }
-  const spans = [50, 200, 400, 1000, 6000]
+  const spans = [50, 200, 400, 1000, 6000, 60000]
 </script>
 
 <section aria-label="Trace" class="flex flex-col gap-1" bind:clientWidth={width}>

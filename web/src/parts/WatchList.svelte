@@ -16,13 +16,14 @@
 <section aria-label="Watch list">
   <div class="overflow-x-auto">
   <table class="table table-xs">
-    <thead><tr><th class="text-base-content">Name</th><th class="text-base-content">Value</th><th class="text-base-content">New value</th><th><span class="sr-only">Do</span></th></tr></thead>
+    <thead><tr><th class="text-base-content">Name</th><th class="text-base-content">Value</th><th class="text-base-content">Since</th><th class="text-base-content">New value</th><th><span class="sr-only">Do</span></th></tr></thead>
     <tbody>
       {#each bench.watch as name (name)}
         <tr>
           <td class="font-mono">{name}</td>
           <td class="font-mono font-semibold">{bench.value(name) ?? '–'}{#if isForced(name)} <span class="badge badge-error badge-xs">forced</span>{/if}</td>
-          <td><input class="input input-xs w-20 font-mono" aria-label="New value of {name}" placeholder={bench.value(name) === 'TRUE' ? 'FALSE' : 'TRUE'} bind:value={entered[name]} /></td>
+          <td class="text-xs whitespace-nowrap">{bench.view?.since[name] ?? 'the start'}</td>
+          <td><input class="input input-xs w-16 font-mono" aria-label="New value of {name}" placeholder={bench.value(name) === 'TRUE' ? 'FALSE' : 'TRUE'} bind:value={entered[name]} /></td>
           <td class="whitespace-nowrap">
             {#if isForced(name)}
               <button class="btn btn-xs" onclick={() => bench.do('unforce', name)}>Release</button>

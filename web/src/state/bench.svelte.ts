@@ -193,13 +193,13 @@ export class Bench {
 
   /** Puts a program on the bench, from the beginning; the other beside it begins anew with it. */
   async start(file: string, text: string) {
+    this.#round++
     const other = this.partner
     if (other) await other.#begin(other.#file, other.#text)
     if (await this.#begin(file, text)) await this.#try(() => this.#advance(1))
   }
 
   async #begin(file: string, text: string) {
-    this.#round++
     this.#text = text
     this.#file = file
     let runs = false
