@@ -353,7 +353,7 @@ func TestSideBySide(t *testing.T) {
 	require.NoError(t, p.Choose("Side by side with", "this program as it is now"))
 	require.NoError(t, p.See("No difference in what is shown so far."))
 	require.NoError(t, p.Write(pulses))
-	require.NoError(t, p.See("0 errors, 0 warnings"))
+	require.NoError(t, p.See("Now: scan 1 "))
 	require.NoError(t, p.Click("Restart"))
 	require.NoError(t, p.See("Now: scan 0"))
 	require.NoError(t, p.ClickSelector("ul[aria-label=Inputs] .toggle"))

@@ -121,7 +121,11 @@ func (p *Page) ClickSelector(selector string) error {
 }
 
 func (p *Page) clickElement(element string) error {
-	at, err := Evaluate[[]float64](p, `(() => { const e = `+element+`; e.scrollIntoView({block: 'nearest'}); const r = e.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2] })()`)
+	// Where it is once it has stopped moving.
+	at, err := Script[[]float64](p, `const e = `+element+`; e.scrollIntoView({block: 'nearest'})
+		const middle = () => { const r = e.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2] }
+		for (let was = '', n = 0; n < 30; n++) { const is = middle().join(); if (is === was) break; was = is; await new Promise((r) => requestAnimationFrame(r)) }
+		return middle()`)
 	if err != nil {
 		return err
 	}
@@ -179,8 +183,14 @@ func (p *Page) Fill(name, text string) error {
 
 // Write replaces the text of the program editor.
 func (p *Page) Write(text string) error {
-	if err := p.ClickSelector(".cm-content[contenteditable=true]"); err != nil {
-		return err
+	// While the page still fills, what stands above the editor may push it from under the mouse: then again, as a person would.
+	for range 20 {
+		if err := p.ClickSelector(".cm-content[contenteditable=true]"); err != nil {
+			return err
+		}
+		if ok, err := Evaluate[bool](p, "document.activeElement?.matches('.cm-content')"); err != nil || ok {
+			break
+		}
 	}
 	if err := p.Press("a", chromedp.ModifierCtrl); err != nil {
 		return err
