@@ -121,7 +121,7 @@
     const command = commands[held + event.key]
     if (!command) return
     event.preventDefault()
-    if (/Arrow|Home|End|Page|Enter|F2|^[ntm]$/.test(event.key)) drawing.after(command)
+    if (/Arrow|Home|End|Page|Enter|F2|^n$/.test(event.key)) drawing.after(command)
     else void command()
   }
 
