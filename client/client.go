@@ -10,6 +10,7 @@ import (
 	"io"
 	"net/http"
 	"net/url"
+	"strconv"
 	"strings"
 	"time"
 )
@@ -18,6 +19,7 @@ import (
 type Client struct {
 	URL   string // http://127.0.0.1:8460
 	Token string
+	Class int64 // whose exercises and marks are meant; 0 is one's first class
 	HTTP  *http.Client // nil: the default
 }
 
@@ -159,6 +161,11 @@ func (c *Client) call(ctx context.Context, method, path string, body, into any, 
 	if err != nil {
 		return err
 	}
+	if c.Class != 0 {
+		query := r.URL.Query()
+		query.Set("class", strconv.FormatInt(c.Class, 10))
+		r.URL.RawQuery = query.Encode()
+	}
 	for i := 0; i+1 < len(header); i += 2 {
 		r.Header.Set(header[i], header[i+1])
 	}
@@ -167,6 +174,9 @@ func (c *Client) call(ctx context.Context, method, path string, body, into any, 
 		return err
 	}
 	defer response.Body.Close()
+	if into == nil || response.StatusCode == http.StatusNoContent {
+		return nil
+	}
 	if err := json.NewDecoder(response.Body).Decode(into); err != nil {
 		return fmt.Errorf("the answer of %s could not be read: %w", path, err)
 	}

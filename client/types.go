@@ -20,8 +20,10 @@ type Credentials struct {
 type Person struct {
 	Login string `json:"login" example:"ana"`
 	Name  string `json:"name" example:"Ana Kovač"`
-	Role  string `json:"role" enum:"instructor,learner" example:"learner"`
-	Class string `json:"class" example:"Glasshouse controls, spring" doc:"The class, empty while enrolled in none."`
+	Role  string `json:"role" enum:"administrator,instructor,learner" example:"learner"`
+	Class string `json:"class" example:"Glasshouse controls, spring" doc:"The first class, empty while enrolled in none."`
+	// Classes are told of oneself only.
+	Classes []Class `json:"classes,omitempty"`
 }
 
 // Token lets the command line act for a person until it expires.
@@ -39,7 +41,15 @@ type Summary struct {
 	Points   float64  `json:"points" example:"10"`
 	Revision int      `json:"revision" example:"1"`
 	Handins  int      `json:"handins" example:"2"`
-	Best     *float64 `json:"best,omitempty" example:"8" doc:"The best mark so far; absent while none is graded."`
+	Best     *float64 `json:"best,omitempty" example:"8" doc:"The mark that stands, the best or the last by the class's rule; absent while none is graded."`
+	// What is asked of one, and how one stands to it.
+	Due      *time.Time `json:"due,omitempty"`
+	Closes   *time.Time `json:"closes,omitempty" doc:"After this no hand-in is taken."`
+	Attempts int        `json:"attempts,omitempty" doc:"How many hand-ins are taken; absent: any number."`
+	Minutes  int        `json:"minutes,omitempty" doc:"Timed: so long from Start."`
+	Ends     *time.Time `json:"ends,omitempty" doc:"When one's own time is over."`
+	Refused  string     `json:"refused,omitempty" example:"All 3 hand-ins to this exercise are used." doc:"Why no hand-in is taken now."`
+	Reason   string     `json:"reason,omitempty" example:"no-attempts" doc:"The code of refused."`
 }
 
 // Exercise is what a learner may see of an exercise.
@@ -146,8 +156,15 @@ type Handin struct {
 	Text     string          `json:"text,omitempty"`
 	HandedIn time.Time       `json:"handedIn"`
 	State    string          `json:"state" enum:"waiting,graded"`
-	Earned   *float64        `json:"earned,omitempty"`
+	Earned   *float64        `json:"earned,omitempty" doc:"As graded."`
+	Counted  *float64        `json:"counted,omitempty" doc:"What counts: less what lateness costs, or the mark given by hand."`
+	Late     int             `json:"late,omitempty" doc:"Days begun since the due time."`
+	Override *Override       `json:"override,omitempty"`
+	Comments []Comment       `json:"comments,omitempty"`
 	Points   float64         `json:"points"`
+	Revision int             `json:"revision,omitempty" doc:"That gave the mark."`
+	Before   int64           `json:"before,omitempty" doc:"For instructors: the hand-in before it in the review queue."`
+	After    int64           `json:"after,omitempty" doc:"For instructors: the next in the review queue."`
 	Result   json.RawMessage `json:"result,omitempty" doc:"Marks by scenario, findings and diagnostics."`
 	Evidence json.RawMessage `json:"evidence,omitempty" doc:"Traces of the scenarios that may be seen."`
 }
@@ -177,6 +194,8 @@ type Mark struct {
 	Handins int      `json:"handins"`
 	Earned  *float64 `json:"earned,omitempty"`
 	Handin  int64    `json:"handin"`
+	Late    int      `json:"late,omitempty" doc:"Days."`
+	ByHand  bool     `json:"byHand,omitempty" doc:"The mark was given by hand."`
 }
 
 // Folder is an exercise folder: contents by path, or a zip of it.
@@ -196,6 +215,7 @@ type Pushed struct {
 type Problem struct {
 	Title  string `json:"title"`
 	Status int    `json:"status"`
+	Code   string `json:"code"`
 	Detail string `json:"detail"`
 	Errors []struct {
 		Message  string `json:"message"`

@@ -31,6 +31,7 @@ var mayImport = map[string][]string{
 	"core/live":     {"core/explain", "core/machine", "core/signal"},
 	"core/drawing":  {"core/syntax", "core/signal"},
 	"core/rewrite":  {"core/syntax"},
+	"core/likeness": {"core/syntax"},
 	"client":        {},
 	"desk":          {"core"},
 	"report":        {"core"},

@@ -19,6 +19,8 @@ import (
 // course is course.yaml: a class with its people, exercises and hand-ins.
 type course struct {
 	Class      string   `yaml:"class"`
+	TimeZone   string   `yaml:"timeZone"`
+	Admin      *member  `yaml:"administrator"`
 	Instructor member   `yaml:"instructor"`
 	Learners   []member `yaml:"learners"`
 	Exercises  []string `yaml:"exercises"`
@@ -107,7 +109,12 @@ func (l *loader) people(ctx context.Context, c Config, password string) error {
 		all = append(all, p)
 	}
 	l.by = all[0]
-	if l.class, err = l.store.SaveClass(ctx, l.course.Class, all...); err != nil {
+	if a := l.course.Admin; a != nil { // in no class
+		if _, err := l.store.SavePerson(ctx, store.Person{Login: a.Login, Name: a.Name, Role: store.Administrator, PasswordHash: hash}); err != nil {
+			return err
+		}
+	}
+	if l.class, err = l.store.SaveClass(ctx, store.Class{Name: l.course.Class, TimeZone: l.course.TimeZone}, all...); err != nil {
 		return err
 	}
 	l.progress(fmt.Sprintf("%d people in %s", len(all), l.class.Name))
@@ -147,7 +154,7 @@ func (l *loader) handins(ctx context.Context) error {
 			return fmt.Errorf("hand-in of %s: %w", h.By, err)
 		}
 		key := "course " + h.Exercise + " " + h.File
-		_, err = l.store.Record(ctx, store.Handin{AssignmentID: a.ID, RevisionID: a.RevisionID, PersonID: p.ID, File: h.File, Text: string(text), Key: &key})
+		_, err = l.store.Record(ctx, store.Handin{AssignmentID: a.ID, RevisionID: a.RevisionID, PersonID: p.ID, File: h.File, Text: string(text), Key: &key}, func(int) error { return nil })
 		if err != nil {
 			return err
 		}

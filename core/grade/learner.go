@@ -7,18 +7,35 @@ import (
 	"celandine/core/exercise"
 )
 
+// Sees is how much of a result a learner sees.
+type Sees string
+
+// From marks alone to everything.
+const (
+	SeesMarks Sees = "marks" // what each scenario earned
+	SeesFirst Sees = "first" // and the first difference of the shown scenarios, with no reason and no trace
+	SeesShown Sees = "shown" // and all of the shown scenarios
+	SeesAll   Sees = "all"
+)
+
 // ForLearner takes out of a stored result and its evidence what a learner may
 // not see: where the signals of a scenario that is not shown went wrong, and
 // its traces. Marks and one's own faults stay.
-func ForLearner(result, evidence []byte, e *exercise.Exercise) (shownResult, shownEvidence json.RawMessage, err error) {
+func ForLearner(result, evidence []byte, e *exercise.Exercise, sees Sees) (shownResult, shownEvidence json.RawMessage, err error) {
+	if sees == SeesAll {
+		return result, evidence, nil
+	}
 	shown := map[string]bool{}
-	if e != nil {
+	if e != nil && sees != SeesMarks {
 		for _, s := range e.Scenarios {
 			shown[s.Name] = s.Shown
 		}
 	}
-	if shownResult, err = keepShown(result, shown); err != nil {
+	if shownResult, err = keepShown(result, shown, sees == SeesFirst); err != nil {
 		return nil, nil, fmt.Errorf("reading a result: %w", err)
+	}
+	if sees == SeesFirst {
+		return shownResult, json.RawMessage("[]"), nil
 	}
 	var all []json.RawMessage
 	if err := json.Unmarshal(evidence, &all); err != nil {
@@ -38,7 +55,7 @@ func ForLearner(result, evidence []byte, e *exercise.Exercise) (shownResult, sho
 	return shownResult, shownEvidence, err
 }
 
-func keepShown(result []byte, shown map[string]bool) (json.RawMessage, error) {
+func keepShown(result []byte, shown map[string]bool, firstOnly bool) (json.RawMessage, error) {
 	var r struct {
 		Engine      string                       `json:"engine,omitempty"`
 		Revision    string                       `json:"revision,omitempty"`
@@ -53,15 +70,52 @@ func keepShown(result []byte, shown map[string]bool) (json.RawMessage, error) {
 	if err := json.Unmarshal(result, &r); err != nil {
 		return nil, err
 	}
+	told := false
 	for _, s := range r.Scenarios {
 		var name string
-		if err := json.Unmarshal(s["name"], &name); err != nil {
+		err := json.Unmarshal(s["name"], &name)
+		if err != nil {
 			return nil, err
 		}
 		if !shown[name] {
 			s["signals"] = json.RawMessage("[]")
 			s["hidden"] = json.RawMessage("true")
+			continue
+		}
+		if firstOnly {
+			if s["signals"], told, err = keepFirst(s["signals"], told); err != nil {
+				return nil, err
+			}
 		}
 	}
 	return json.Marshal(r)
+}
+
+// keepFirst leaves of a scenario's signals whether each is right; of the one that differs first, unless told already, the difference too.
+func keepFirst(signals json.RawMessage, told bool) (json.RawMessage, bool, error) {
+	var list []map[string]json.RawMessage
+	if err := json.Unmarshal(signals, &list); err != nil {
+		return nil, told, err
+	}
+	first, at := -1, 0
+	for i, s := range list {
+		var d struct{ Scan int }
+		if s["difference"] == nil {
+			continue
+		}
+		if err := json.Unmarshal(s["difference"], &d); err != nil {
+			return nil, told, err
+		}
+		if first < 0 || d.Scan < at {
+			first, at = i, d.Scan
+		}
+	}
+	for i, s := range list {
+		delete(s, "why")
+		if i != first || told {
+			delete(s, "difference")
+		}
+	}
+	out, err := json.Marshal(list)
+	return out, told || first >= 0, err
 }

@@ -53,6 +53,9 @@ func (f *File) Offset(line, column int) int {
 	return min(at, len(f.Text))
 }
 
+// Lines is the number of lines.
+func (f *File) Lines() int { return len(f.lines) }
+
 // Line returns the text of a line (from 1) without its line end.
 func (f *File) Line(line int) string {
 	if line < 1 || line > len(f.lines) {

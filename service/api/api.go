@@ -12,6 +12,7 @@ import (
 	"fmt"
 	"log/slog"
 	"net/http"
+	"strings"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -119,6 +120,11 @@ func (s *service) operations(r chi.Router) {
 	s.drafts(api)
 	s.handins(api)
 	s.marks(api)
+	s.classes(api)
+	s.people(api)
+	s.assignments(api)
+	s.review(api)
+	s.insight(api)
 }
 
 // limited refuses more sign-ins a minute than one address may try.
@@ -147,6 +153,7 @@ func (d discard) WriteHeader(int)             {}
 type problem struct {
 	Title  string              `json:"title" example:"Not Found"`
 	Status int                 `json:"status" example:"404"`
+	Code   string              `json:"code" example:"not-found" doc:"Stable, for programs."`
 	Detail string              `json:"detail" example:"There is no exercise named mist."`
 	Errors []*huma.ErrorDetail `json:"errors,omitempty"`
 }
@@ -155,9 +162,19 @@ func (p *problem) Error() string             { return p.Detail }
 func (p *problem) GetStatus() int            { return p.Status }
 func (p *problem) ContentType(string) string { return "application/problem+json" }
 
+// codeOf names a status where nothing more can be said.
+func codeOf(status int) string {
+	return strings.ToLower(strings.ReplaceAll(http.StatusText(status), " ", "-"))
+}
+
+// coded is a problem with a code of its own.
+func coded(status int, code, detail string) error {
+	return &problem{Title: http.StatusText(status), Status: status, Code: code, Detail: detail}
+}
+
 // newProblem leaves out what was sent, which may be a password.
 func newProblem(status int, message string, errs ...error) huma.StatusError {
-	p := &problem{Title: http.StatusText(status), Status: status, Detail: message}
+	p := &problem{Title: http.StatusText(status), Status: status, Code: codeOf(status), Detail: message}
 	for _, err := range errs {
 		var d *huma.ErrorDetail
 		switch {
@@ -204,16 +221,3 @@ func (s *service) told(err error, missing string, args ...any) error {
 }
 
 func number(m exercise.Marks) float64 { return float64(m) / 100 }
-
-// asker returns who is asking and their class.
-func (s *service) asker(ctx context.Context) (store.Person, store.Class, error) {
-	p, ok := auth.Person(ctx)
-	if !ok {
-		return p, store.Class{}, huma.Error401Unauthorized("Sign in first; a session lasts twelve hours.")
-	}
-	class, err := s.Store.ClassOf(ctx, p.ID)
-	if err != nil {
-		return p, class, s.told(err, "%s is in no class yet. An instructor enrols people.", p.Name)
-	}
-	return p, class, nil
-}

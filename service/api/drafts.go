@@ -19,7 +19,7 @@ func (s *service) drafts(api huma.API) {
 }
 
 func (s *service) listDrafts(ctx context.Context, in *Named) (*body[[]client.Draft], error) {
-	p, a, err := s.assigned(ctx, in.Name)
+	p, a, _, err := s.opened(ctx, *in)
 	if err != nil {
 		return nil, err
 	}
@@ -45,7 +45,7 @@ type saving struct {
 }
 
 func (s *service) saveDraft(ctx context.Context, in *saving) (*body[client.Draft], error) {
-	p, a, err := s.assigned(ctx, in.Name)
+	p, a, _, err := s.opened(ctx, in.Named)
 	if err != nil {
 		return nil, err
 	}

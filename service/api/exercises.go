@@ -6,6 +6,7 @@ import (
 	"net/http"
 	"strings"
 	"sync"
+	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/microcosm-cc/bluemonday"
@@ -21,20 +22,26 @@ import (
 	"celandine/service/store"
 )
 
+// InClass chooses the class of an operation.
+type InClass struct {
+	Class int64 `query:"class" minimum:"0" example:"1" doc:"The class; one's first where it is left out."`
+}
+
 // Named is the path of an operation on an exercise.
 type Named struct {
+	InClass
 	Name string `path:"name" maxLength:"100" example:"mist-hold-in" doc:"The exercise's name."`
 }
 
 func (s *service) exercises(api huma.API) {
 	tags := []string{"exercises"}
 	huma.Register(api, huma.Operation{OperationID: "listExercises", Method: http.MethodGet, Path: "/api/exercises", Summary: "List the class's exercises with one's own best marks", Tags: tags},
-		func(ctx context.Context, _ *struct{}) (*body[[]client.Summary], error) {
-			p, class, err := s.asker(ctx)
+		func(ctx context.Context, in *InClass) (*body[[]client.Summary], error) {
+			h, err := s.in(ctx, in.Class, member)
 			if err != nil {
 				return nil, err
 			}
-			list, err := s.summaries(ctx, class.ID, p.ID)
+			list, err := s.summaries(ctx, h)
 			return &body[[]client.Summary]{list}, err
 		})
 	huma.Register(api, huma.Operation{OperationID: "getExercise", Method: http.MethodGet, Path: "/api/exercises/{name}", Summary: "Read an exercise", Tags: tags}, s.getExercise)
@@ -42,49 +49,44 @@ func (s *service) exercises(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "checkProgram", Method: http.MethodPost, Path: "/api/exercises/{name}/check", Summary: "Check a program against the exercise's panel", Tags: tags, MaxBodyBytes: 2 << 20}, s.checkProgram)
 }
 
-func (s *service) summaries(ctx context.Context, class, person int64) ([]client.Summary, error) {
-	assignments, err := s.Store.Assignments(ctx, class)
+// summaries lists a class's exercises as a person stands to them.
+func (s *service) summaries(ctx context.Context, h here) ([]client.Summary, error) {
+	find := s.Store.Assignments
+	if h.teaches() {
+		find = s.Store.AllAssignments
+	}
+	assignments, err := find(ctx, h.Class.ID)
 	if err != nil {
 		return nil, s.told(err, "")
 	}
-	bests, err := s.Store.Bests(ctx, class, person)
+	attempts, err := s.Store.Attempts(ctx, h.Class.ID, h.ID, 0)
 	if err != nil {
 		return nil, s.told(err, "")
 	}
+	begun, err := s.Store.Starts(ctx, h.Class.ID, h.ID)
+	if err != nil {
+		return nil, s.told(err, "")
+	}
+	stand := standings(h.Class, assignments, attempts)
 	list := []client.Summary{}
 	for _, a := range assignments {
-		list = append(list, summary(a, bests))
+		list = append(list, summary(h, a, stand[place{a.ID, h.ID}], begun[a.ID]))
 	}
 	return list, nil
 }
 
-func summary(a store.Assignment, bests []store.Best) client.Summary {
-	out := client.Summary{Name: a.Exercise, Title: a.Revision.Title, Topic: a.Revision.Topic, Points: number(a.Revision.Points), Revision: a.Revision.Number}
-	for _, b := range bests {
-		if b.AssignmentID != a.ID {
-			continue
-		}
-		out.Handins += b.Handins
-		if b.Graded > 0 {
-			best := number(b.Earned)
-			out.Best = &best
-		}
+func summary(h here, a store.Assignment, stands standing, begun *time.Time) client.Summary {
+	terms := a.Terms(h.Class.Zone())
+	out := client.Summary{Name: a.Exercise, Title: a.Revision.Title, Topic: a.Revision.Topic, Points: number(a.Revision.Points), Revision: a.Revision.Number,
+		Handins: stands.handins, Best: stands.mark(), Due: a.DueAt, Closes: terms.Closes(), Attempts: a.Attempts, Minutes: a.Minutes, Ends: terms.Ends(begun)}
+	if r := terms.Taking(time.Now(), begun, stands.handins); r != nil {
+		out.Refused, out.Reason = r.Say, r.Code
 	}
 	return out
 }
 
-// assigned finds an exercise of the asker's class.
-func (s *service) assigned(ctx context.Context, name string) (store.Person, store.Assignment, error) {
-	p, class, err := s.asker(ctx)
-	if err != nil {
-		return p, store.Assignment{}, err
-	}
-	a, err := s.Store.Assignment(ctx, class.ID, name)
-	return p, a, s.told(err, "There is no exercise named %s in your class.", name)
-}
-
 func (s *service) getExercise(ctx context.Context, in *Named) (*body[client.Exercise], error) {
-	p, a, err := s.assigned(ctx, in.Name)
+	h, a, begun, err := s.opened(ctx, *in)
 	if err != nil {
 		return nil, err
 	}
@@ -92,11 +94,12 @@ func (s *service) getExercise(ctx context.Context, in *Named) (*body[client.Exer
 	if e == nil {
 		return nil, s.told(jobs.BadExercise{Problems: problems}, "")
 	}
-	bests, err := s.Store.Bests(ctx, a.ClassID, p.ID)
+	attempts, err := s.Store.Attempts(ctx, h.Class.ID, h.ID, a.ID)
 	if err != nil {
 		return nil, s.told(err, "")
 	}
-	return &body[client.Exercise]{s.learnersView(e, summary(a, bests))}, nil
+	stands := standings(h.Class, []store.Assignment{a}, attempts)[place{a.ID, h.ID}]
+	return &body[client.Exercise]{s.learnersView(e, summary(h, a, stands, begun))}, nil
 }
 
 // learnersView is everything of an exercise that may be seen before handing
@@ -158,12 +161,9 @@ type push struct {
 }
 
 func (s *service) pushExercise(ctx context.Context, in *push) (*body[client.Pushed], error) {
-	p, class, err := s.asker(ctx)
+	h, err := s.in(ctx, in.Class, teacher)
 	if err != nil {
 		return nil, err
-	}
-	if p.Role != store.Instructor {
-		return nil, huma.Error403Forbidden("Only an instructor can push an exercise.")
 	}
 	files := exercise.Files(in.Body.Files)
 	if len(in.Body.Zip) > 0 {
@@ -178,7 +178,7 @@ func (s *service) pushExercise(ctx context.Context, in *push) (*body[client.Push
 	if g.Exercise.Name != in.Name {
 		return nil, huma.Error422UnprocessableEntity("The folder's exercise is named " + g.Exercise.Name + ", not " + in.Name + ".")
 	}
-	r, err := s.Store.Push(ctx, class.ID, p.ID, g.Exercise, files)
+	r, err := s.Store.Push(ctx, h.Class.ID, h.ID, g.Exercise, files)
 	if err != nil {
 		return nil, s.told(err, "")
 	}
@@ -207,7 +207,7 @@ type program struct {
 }
 
 func (s *service) checkProgram(ctx context.Context, in *program) (*body[client.Checked], error) {
-	_, a, err := s.assigned(ctx, in.Name)
+	_, a, _, err := s.opened(ctx, in.Named)
 	if err != nil {
 		return nil, err
 	}

@@ -2,7 +2,7 @@ package api
 
 import (
 	"context"
-	"encoding/json"
+	"errors"
 	"net/http"
 	"time"
 
@@ -13,10 +13,12 @@ import (
 	"celandine/core/exercise"
 	"celandine/core/grade"
 	"celandine/core/syntax"
+	"celandine/service/rules"
 	"celandine/service/store"
 )
 
-type numbered struct {
+// Numbered is the path of an operation on a hand-in.
+type Numbered struct {
 	ID int64 `path:"id" minimum:"1" example:"7" doc:"The hand-in's number in the service."`
 }
 
@@ -25,7 +27,7 @@ func (s *service) handins(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "handIn", Method: http.MethodPost, Path: "/api/exercises/{name}/handins", Summary: "Hand a program in", Tags: tags, DefaultStatus: http.StatusCreated, MaxBodyBytes: 2 << 20}, s.handIn)
 	huma.Register(api, huma.Operation{OperationID: "listHandins", Method: http.MethodGet, Path: "/api/exercises/{name}/handins", Summary: "List hand-ins: the class's for an instructor, one's own for a learner", Tags: tags}, s.listHandins)
 	huma.Register(api, huma.Operation{OperationID: "getHandin", Method: http.MethodGet, Path: "/api/handins/{id}", Summary: "Read a hand-in and its mark", Tags: tags},
-		func(ctx context.Context, in *numbered) (*body[client.Handin], error) {
+		func(ctx context.Context, in *Numbered) (*body[client.Handin], error) {
 			p, h, err := s.visible(ctx, in.ID)
 			if err != nil {
 				return nil, err
@@ -44,22 +46,36 @@ type handing struct {
 }
 
 func (s *service) handIn(ctx context.Context, in *handing) (*body[client.Handin], error) {
-	p, a, err := s.assigned(ctx, in.Name)
+	at, a, err := s.assigned(ctx, in.Named)
 	if err != nil {
 		return nil, err
 	}
 	if len(in.Body.Text) > syntax.MaxSize {
 		return nil, tooLarge()
 	}
-	h := store.Handin{AssignmentID: a.ID, RevisionID: a.RevisionID, PersonID: p.ID, File: in.Body.File, Text: in.Body.Text}
-	if in.Key != "" {
-		h.Key = &in.Key
-	}
-	h, err = s.Store.Record(ctx, h)
+	begun, err := s.Store.Begun(ctx, a.ID, at.ID)
 	if err != nil {
 		return nil, s.told(err, "")
 	}
-	h.Person, h.Assignment = p, a
+	h := store.Handin{AssignmentID: a.ID, RevisionID: a.RevisionID, PersonID: at.ID, File: in.Body.File, Text: in.Body.Text}
+	if in.Key != "" {
+		h.Key = &in.Key
+	}
+	h, err = s.Store.Record(ctx, h, func(handins int) error {
+		// An instructor tries an exercise whenever they like.
+		if r := a.Terms(at.Class.Zone()).Taking(time.Now(), begun, handins); r != nil && !at.teaches() {
+			return r
+		}
+		return nil
+	})
+	var no *rules.Refusal
+	if errors.As(err, &no) {
+		return nil, refused(no)
+	}
+	if err != nil {
+		return nil, s.told(err, "")
+	}
+	h.Person, h.Assignment = at.Person, a
 	return &body[client.Handin]{asHandin(h, a.Revision)}, nil
 }
 
@@ -68,12 +84,12 @@ func tooLarge() error {
 }
 
 func (s *service) listHandins(ctx context.Context, in *Named) (*body[[]client.Handin], error) {
-	p, a, err := s.assigned(ctx, in.Name)
+	at, a, err := s.assigned(ctx, *in)
 	if err != nil {
 		return nil, err
 	}
-	own := p.ID
-	if p.Role == store.Instructor {
+	own := at.ID
+	if at.teaches() {
 		own = 0
 	}
 	list, err := s.Store.Handins(ctx, a.ID, own)
@@ -89,24 +105,9 @@ func (s *service) listHandins(ctx context.Context, in *Named) (*body[[]client.Ha
 	return &body[[]client.Handin]{out}, nil
 }
 
-// visible finds a hand-in that the asker may see: one's own, or one of the
-// class for its instructor. Others do not exist for the asker.
-func (s *service) visible(ctx context.Context, id int64) (store.Person, store.Handin, error) {
-	p, class, err := s.asker(ctx)
-	if err != nil {
-		return p, store.Handin{}, err
-	}
-	h, err := s.Store.Handin(ctx, id)
-	mine := h.PersonID == p.ID || p.Role == store.Instructor && h.Assignment.ClassID == class.ID
-	if err == nil && !mine {
-		err = store.ErrNotFound
-	}
-	return p, h, s.told(err, "There is no hand-in %d of yours.", id)
-}
-
 func asHandin(h store.Handin, r store.Revision) client.Handin {
 	out := client.Handin{
-		ID: h.ID, Number: h.Number, Exercise: h.Assignment.Exercise, Title: r.Title, Person: asPerson(h.Person, ""), File: h.File, Text: h.Text,
+		ID: h.ID, Number: h.Number, Exercise: h.Assignment.Exercise, Title: r.Title, Person: asPerson(h.Person), File: h.File, Text: h.Text,
 		HandedIn: h.CreatedAt, State: client.Waiting, Points: number(r.Points),
 	}
 	if h.Result != nil {
@@ -116,29 +117,63 @@ func asHandin(h store.Handin, r store.Revision) client.Handin {
 	return out
 }
 
-// wholeHandin adds the result and the traces, as far as the asker may see them.
-func (s *service) wholeHandin(ctx context.Context, p store.Person, h store.Handin) (client.Handin, error) {
+// wholeHandin adds the result, the traces and what was said, as far as the person may see them.
+func (s *service) wholeHandin(ctx context.Context, at here, h store.Handin) (client.Handin, error) {
 	revision, err := s.Store.Revision(ctx, h.RevisionID)
 	if err != nil {
 		return client.Handin{}, s.told(err, "")
 	}
 	out := asHandin(h, revision)
-	if h.Result == nil {
-		return out, nil
+	if err := s.reviewed(ctx, at, h, &out); err != nil || h.Result == nil {
+		return out, err
 	}
-	if p.Role == store.Instructor {
-		out.Result, out.Evidence = json.RawMessage(h.Result.Result), json.RawMessage(h.Result.Evidence)
-		return out, nil
+	if h.Result.RevisionID != h.RevisionID {
+		if revision, err = s.Store.Revision(ctx, h.Result.RevisionID); err != nil {
+			return out, s.told(err, "")
+		}
+	}
+	out.Revision = revision.Number
+	sees := grade.Sees(h.Assignment.Sees)
+	if at.teaches() {
+		sees = grade.SeesAll
 	}
 	e, _ := exercise.Read(exercise.Files(revision.Files))
-	out.Result, out.Evidence, err = grade.ForLearner(h.Result.Result, h.Result.Evidence, e)
+	out.Result, out.Evidence, err = grade.ForLearner(h.Result.Result, h.Result.Evidence, e, sees)
 	return out, s.told(err, "")
+}
+
+// reviewed adds what counts of a mark, what an instructor said and, for an instructor, the neighbours in the queue.
+func (s *service) reviewed(ctx context.Context, at here, h store.Handin, out *client.Handin) error {
+	terms := h.Assignment.Terms(at.Class.Zone())
+	out.Late = terms.DaysLate(h.CreatedAt)
+	if h.Result != nil {
+		counted := number(terms.Counted(h.Result.Earned, h.CreatedAt))
+		out.Counted = &counted
+	}
+	o, err := s.Store.OverrideOf(ctx, h.ID)
+	if err == nil {
+		earned := number(o.Earned)
+		out.Counted, out.Override = &earned, &client.Override{Earned: earned, Reason: o.Reason, By: o.By.Name, At: o.CreatedAt}
+	} else if !errors.Is(err, store.ErrNotFound) {
+		return s.told(err, "")
+	}
+	comments, err := s.Store.Comments(ctx, h.ID)
+	if err != nil {
+		return s.told(err, "")
+	}
+	for _, c := range comments {
+		out.Comments = append(out.Comments, asComment(c))
+	}
+	if at.teaches() {
+		out.Before, out.After, err = s.Store.Neighbours(ctx, h)
+	}
+	return s.told(err, "")
 }
 
 // lookAgain is how often a watcher looks for itself, should a notice be lost.
 const lookAgain = 3 * time.Second
 
-func (s *service) watchHandin(ctx context.Context, in *numbered, send sse.Sender) {
+func (s *service) watchHandin(ctx context.Context, in *Numbered, send sse.Sender) {
 	woken, done := s.Hub.Wait(in.ID)
 	defer done()
 	for {

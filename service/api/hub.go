@@ -8,6 +8,9 @@ type Hub struct {
 	waiting map[int64]map[chan struct{}]bool
 }
 
+// everything is the number under which those wait who want to know of every hand-in.
+const everything = 0
+
 // NewHub returns a hub with nobody waiting.
 func NewHub() *Hub { return &Hub{waiting: map[int64]map[chan struct{}]bool{}} }
 
@@ -15,13 +18,18 @@ func NewHub() *Hub { return &Hub{waiting: map[int64]map[chan struct{}]bool{}} }
 func (h *Hub) Graded(handin int64) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
-	for c := range h.waiting[handin] {
-		select {
-		case c <- struct{}{}:
-		default: // woken already
+	for _, of := range []int64{handin, everything} {
+		for c := range h.waiting[of] {
+			select {
+			case c <- struct{}{}:
+			default: // woken already
+			}
 		}
 	}
 }
+
+// WaitAll returns a channel that is sent to when any hand-in is graded, and what ends the waiting.
+func (h *Hub) WaitAll() (woken <-chan struct{}, done func()) { return h.Wait(everything) }
 
 // Wait returns a channel that is sent to when the hand-in is graded, and what
 // ends the waiting.

@@ -1,64 +1,228 @@
 package api
 
 import (
+	"bytes"
 	"context"
+	"encoding/csv"
+	"fmt"
 	"net/http"
+	"strings"
+	"time"
 
 	"github.com/danielgtaylor/huma/v2"
+	"github.com/danielgtaylor/huma/v2/sse"
+	"github.com/xuri/excelize/v2"
 
 	"celandine/client"
 	"celandine/service/store"
 )
 
 func (s *service) marks(api huma.API) {
-	huma.Register(api, huma.Operation{OperationID: "marks", Method: http.MethodGet, Path: "/api/marks", Summary: "Best marks: the class's for an instructor, one's own for a learner", Tags: []string{"marks"}}, s.getMarks)
+	tags := []string{"marks"}
+	huma.Register(api, huma.Operation{OperationID: "marks", Method: http.MethodGet, Path: "/api/marks", Summary: "The marks that stand: the class's for an instructor, one's own for a learner", Tags: tags},
+		func(ctx context.Context, in *InClass) (*body[client.Marks], error) {
+			m, _, err := s.grid(ctx, in.Class)
+			return &body[client.Marks]{m}, err
+		})
+	huma.Register(api, huma.Operation{OperationID: "marksCSV", Method: http.MethodGet, Path: "/api/classes/{class}/marks.csv", Summary: "The class's marks as CSV", Tags: tags, Responses: file("text/csv")}, s.marksCSV)
+	huma.Register(api, huma.Operation{OperationID: "marksXLSX", Method: http.MethodGet, Path: "/api/classes/{class}/marks.xlsx", Summary: "The class's marks as a spreadsheet", Tags: tags, Responses: file(spreadsheet)}, s.marksXLSX)
+	sse.Register(api, huma.Operation{OperationID: "watchClass", Method: http.MethodGet, Path: "/api/classes/{class}/events", Summary: "Follow a class's hand-ins (server-sent events)", Tags: tags},
+		map[string]any{"progress": client.ClassProgress{}}, s.watchClass)
 }
 
-func (s *service) getMarks(ctx context.Context, _ *struct{}) (*body[client.Marks], error) {
-	p, class, err := s.asker(ctx)
+const spreadsheet = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+
+func file(kind string) map[string]*huma.Response {
+	return map[string]*huma.Response{"200": {Description: "OK", Content: map[string]*huma.MediaType{kind: {Schema: &huma.Schema{Type: "string", Format: "binary"}}}}}
+}
+
+// grid is the marks that a person may see in a class.
+func (s *service) grid(ctx context.Context, class int64) (client.Marks, here, error) {
+	h, err := s.in(ctx, class, member)
 	if err != nil {
-		return nil, err
+		return client.Marks{}, h, err
 	}
-	people, only := []store.Person{p}, p.ID
-	if p.Role == store.Instructor {
-		only = 0
-		if people, err = s.Store.Learners(ctx, class.ID); err != nil {
-			return nil, s.told(err, "")
+	people, only, find := []store.Person{h.Person}, h.ID, s.Store.Assignments
+	if h.teaches() {
+		only, find = 0, s.Store.AllAssignments
+		if people, err = s.Store.Learners(ctx, h.Class.ID); err != nil {
+			return client.Marks{}, h, s.told(err, "")
 		}
 	}
-	assignments, err := s.Store.Assignments(ctx, class.ID)
+	assignments, err := find(ctx, h.Class.ID)
 	if err != nil {
-		return nil, s.told(err, "")
+		return client.Marks{}, h, s.told(err, "")
 	}
-	bests, err := s.Store.Bests(ctx, class.ID, only)
+	attempts, err := s.Store.Attempts(ctx, h.Class.ID, only, 0)
 	if err != nil {
-		return nil, s.told(err, "")
+		return client.Marks{}, h, s.told(err, "")
 	}
-	return &body[client.Marks]{grid(class.Name, people, assignments, bests)}, nil
-}
-
-func grid(class string, people []store.Person, assignments []store.Assignment, bests []store.Best) client.Marks {
-	type cell struct{ assignment, person int64 }
-	found := map[cell]store.Best{}
-	for _, b := range bests {
-		found[cell{b.AssignmentID, b.PersonID}] = b
-	}
-	out := client.Marks{Class: class, Exercises: []client.Summary{}, Rows: []client.MarkRow{}}
+	stand := standings(h.Class, assignments, attempts)
+	out := client.Marks{Class: h.Class.Name, Exercises: []client.Summary{}, Rows: []client.MarkRow{}}
 	for _, a := range assignments {
-		out.Exercises = append(out.Exercises, summary(a, nil))
+		out.Exercises = append(out.Exercises, summary(h, a, standing{}, nil))
 	}
 	for _, p := range people {
-		row := client.MarkRow{Person: asPerson(p, ""), Marks: []client.Mark{}}
+		row := client.MarkRow{Person: asPerson(p), Marks: []client.Mark{}}
 		for _, a := range assignments {
-			b := found[cell{a.ID, p.ID}]
-			m := client.Mark{Handins: b.Handins, Handin: b.HandinID}
-			if b.Graded > 0 {
-				earned := number(b.Earned)
-				m.Earned = &earned
-			}
-			row.Marks = append(row.Marks, m)
+			st := stand[place{a.ID, p.ID}]
+			row.Marks = append(row.Marks, client.Mark{Handins: st.handins, Earned: st.mark(), Handin: st.handin, Late: st.late, ByHand: st.byHand})
 		}
 		out.Rows = append(out.Rows, row)
 	}
-	return out
+	return out, h, nil
+}
+
+// taughtGrid is the marks of a class that one teaches.
+func (s *service) taughtGrid(ctx context.Context, class int64) (client.Marks, error) {
+	if _, err := s.in(ctx, class, teacher); err != nil {
+		return client.Marks{}, err
+	}
+	m, _, err := s.grid(ctx, class)
+	return m, err
+}
+
+type download struct {
+	Kind string `header:"Content-Type"`
+	Name string `header:"Content-Disposition"`
+	Body []byte
+}
+
+func named(class, ending string) string {
+	name := strings.Map(func(r rune) rune {
+		if r >= 'a' && r <= 'z' || r >= '0' && r <= '9' {
+			return r
+		}
+		return '-'
+	}, strings.ToLower(class))
+	return `attachment; filename="marks-` + strings.Trim(name, "-") + ending + `"`
+}
+
+// harmless keeps a spreadsheet from taking a text for a formula.
+func harmless(cell string) string {
+	if cell != "" && strings.ContainsRune("=+-@\t\r", rune(cell[0])) {
+		return "'" + cell
+	}
+	return cell
+}
+
+func (s *service) marksCSV(ctx context.Context, in *OfClass) (*download, error) {
+	m, err := s.taughtGrid(ctx, in.ID)
+	if err != nil {
+		return nil, err
+	}
+	var out bytes.Buffer
+	w := csv.NewWriter(&out)
+	header := []string{"login", "name"}
+	for _, e := range m.Exercises {
+		header = append(header, harmless(e.Name))
+	}
+	_ = w.Write(append(header, "sum")) // a buffer takes everything
+	for _, row := range m.Rows {
+		line := []string{harmless(row.Person.Login), harmless(row.Person.Name)}
+		sum := 0.0
+		for _, mark := range row.Marks {
+			if mark.Earned == nil {
+				line = append(line, "")
+				continue
+			}
+			line = append(line, decimal(*mark.Earned))
+			sum += *mark.Earned
+		}
+		_ = w.Write(append(line, decimal(sum)))
+	}
+	w.Flush()
+	return &download{"text/csv; charset=utf-8", named(m.Class, ".csv"), out.Bytes()}, w.Error()
+}
+
+// decimal writes a mark of whole hundredths.
+func decimal(mark float64) string {
+	return strings.TrimSuffix(strings.TrimRight(fmt.Sprintf("%.2f", mark), "0"), ".")
+}
+
+func (s *service) marksXLSX(ctx context.Context, in *OfClass) (*download, error) {
+	m, err := s.taughtGrid(ctx, in.ID)
+	if err != nil {
+		return nil, err
+	}
+	out, err := workbook(m)
+	if err != nil {
+		return nil, s.told(err, "")
+	}
+	return &download{spreadsheet, named(m.Class, ".xlsx"), out}, nil
+}
+
+// workbook writes marks as numbers and names as texts, which no spreadsheet takes for a formula.
+func workbook(m client.Marks) ([]byte, error) {
+	f := excelize.NewFile()
+	defer func() { _ = f.Close() }()
+	const sheet = "Marks"
+	if err := f.SetSheetName("Sheet1", sheet); err != nil {
+		return nil, err
+	}
+	rows := [][]any{{"Login", "Name"}, {"", "points"}}
+	for _, e := range m.Exercises {
+		rows[0] = append(rows[0], e.Title)
+		rows[1] = append(rows[1], e.Points)
+	}
+	for _, row := range m.Rows {
+		line := []any{row.Person.Login, row.Person.Name}
+		for _, mark := range row.Marks {
+			if mark.Earned == nil {
+				line = append(line, nil)
+				continue
+			}
+			line = append(line, *mark.Earned)
+		}
+		rows = append(rows, line)
+	}
+	for i, row := range rows {
+		at, err := excelize.CoordinatesToCellName(1, i+1)
+		if err != nil {
+			return nil, err
+		}
+		if err := f.SetSheetRow(sheet, at, &row); err != nil {
+			return nil, err
+		}
+	}
+	if err := f.SetPanes(sheet, &excelize.Panes{Freeze: true, XSplit: 2, YSplit: 2, TopLeftCell: "C3", ActivePane: "bottomRight"}); err != nil {
+		return nil, err
+	}
+	if err := f.SetColWidth(sheet, "B", "B", 24); err != nil {
+		return nil, err
+	}
+	b, err := f.WriteToBuffer()
+	if err != nil {
+		return nil, err
+	}
+	return b.Bytes(), nil
+}
+
+// watchClass tells how many hand-ins of a class are graded and waiting, whenever that changes.
+func (s *service) watchClass(ctx context.Context, in *OfClass, send sse.Sender) {
+	woken, done := s.Hub.WaitAll()
+	defer done()
+	last := client.ClassProgress{Graded: -1}
+	for {
+		h, err := s.in(ctx, in.ID, teacher)
+		if err != nil {
+			return // the connection ends; the page asks again and is told why
+		}
+		graded, waiting, err := s.Store.ClassProgress(ctx, h.Class.ID)
+		if err != nil {
+			return
+		}
+		if now := (client.ClassProgress{Graded: graded, Waiting: waiting}); now != last {
+			last = now
+			if send.Data(now) != nil {
+				return
+			}
+		}
+		select {
+		case <-ctx.Done():
+			return
+		case <-woken:
+		case <-time.After(lookAgain):
+		}
+	}
 }

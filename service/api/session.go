@@ -21,7 +21,15 @@ func (s *service) signIn(api huma.API) {
 		func(ctx context.Context, in *body[client.Credentials]) (*body[client.Person], error) {
 			p, err := s.Auth.SignIn(ctx, in.Body.Login, in.Body.Password)
 			if err != nil {
-				return nil, s.refused(err)
+				return nil, s.notSignedIn(err)
+			}
+			return s.person(ctx, p)
+		})
+	huma.Register(api, huma.Operation{OperationID: "join", Method: http.MethodPost, Path: "/api/join", Summary: "Choose a password with a join code, and sign in", Tags: []string{"sign-in"}, Middlewares: limited},
+		func(ctx context.Context, in *body[client.Joining]) (*body[client.Person], error) {
+			p, err := s.Auth.Join(ctx, in.Body.Code, in.Body.Password)
+			if err != nil {
+				return nil, s.told(err, "This code is not known, or was used already. Ask your instructor for a new one.")
 			}
 			return s.person(ctx, p)
 		})
@@ -33,7 +41,7 @@ func (s *service) signIn(api huma.API) {
 		func(ctx context.Context, in *body[client.Credentials]) (*body[client.Token], error) {
 			token, p, err := s.Auth.Issue(ctx, in.Body.Login, in.Body.Password)
 			if err != nil {
-				return nil, s.refused(err)
+				return nil, s.notSignedIn(err)
 			}
 			who, err := s.person(ctx, p)
 			if err != nil {
@@ -51,7 +59,7 @@ func (s *service) signIn(api huma.API) {
 		})
 }
 
-func (s *service) refused(err error) error {
+func (s *service) notSignedIn(err error) error {
 	if errors.Is(err, auth.ErrWrongPassword) {
 		return huma.Error401Unauthorized("The login or the password is wrong.")
 	}
@@ -59,13 +67,20 @@ func (s *service) refused(err error) error {
 }
 
 func (s *service) person(ctx context.Context, p store.Person) (*body[client.Person], error) {
-	class, err := s.Store.ClassOf(ctx, p.ID)
-	if err != nil && !errors.Is(err, store.ErrNotFound) {
+	classes, err := s.Store.Classes(ctx, p.ID)
+	if err != nil {
 		return nil, s.told(err, "")
 	}
-	return &body[client.Person]{asPerson(p, class.Name)}, nil
+	out := asPerson(p)
+	for _, c := range classes {
+		out.Classes = append(out.Classes, asClass(c))
+	}
+	if len(classes) > 0 {
+		out.Class = classes[0].Name
+	}
+	return &body[client.Person]{out}, nil
 }
 
-func asPerson(p store.Person, class string) client.Person {
-	return client.Person{Login: p.Login, Name: p.Name, Role: p.Role, Class: class}
+func asPerson(p store.Person) client.Person {
+	return client.Person{Login: p.Login, Name: p.Name, Role: p.Role}
 }

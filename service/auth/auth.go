@@ -8,6 +8,8 @@ package auth
 import (
 	"context"
 	"crypto/rand"
+	"crypto/sha256"
+	"encoding/hex"
 	"errors"
 	"net/http"
 	"strings"
@@ -98,7 +100,17 @@ func (k *Keeper) person(r *http.Request) (store.Person, error) {
 	if id == 0 {
 		return store.Person{}, store.ErrNotFound
 	}
-	return k.store.Person(r.Context(), id)
+	p, err := k.store.Person(r.Context(), id)
+	if err == nil && (p.DisabledAt != nil || k.sessions.GetString(r.Context(), "password") != stamp(p)) {
+		return store.Person{}, store.ErrNotFound // disabled, or another password was chosen: the session is over
+	}
+	return p, err
+}
+
+// stamp tells one password from another without telling anything of it.
+func stamp(p store.Person) string {
+	h := sha256.Sum256([]byte(p.PasswordHash))
+	return hex.EncodeToString(h[:8])
 }
 
 // SignIn begins a session under a new token.
@@ -107,11 +119,43 @@ func (k *Keeper) SignIn(ctx context.Context, login, password string) (store.Pers
 	if err != nil {
 		return p, err
 	}
+	return p, k.begin(ctx, p)
+}
+
+func (k *Keeper) begin(ctx context.Context, p store.Person) error {
 	if err := k.sessions.RenewToken(ctx); err != nil {
-		return p, err
+		return err
 	}
 	k.sessions.Put(ctx, "person", p.ID)
-	return p, nil
+	k.sessions.Put(ctx, "password", stamp(p))
+	return nil
+}
+
+// Join lets a person choose a password with a one-time code, and signs them in.
+func (k *Keeper) Join(ctx context.Context, code, password string) (store.Person, error) {
+	hash, err := k.Hash(password)
+	if err != nil {
+		return store.Person{}, err
+	}
+	p, err := k.store.Join(ctx, Normal(code), hash)
+	if err != nil {
+		return p, err
+	}
+	return p, k.begin(ctx, p)
+}
+
+// JoinLife is how long a join code can be used.
+const JoinLife = 30 * 24 * time.Hour
+
+// NewCode makes a join code: twelve letters and digits that are not taken for each other, 60 bits.
+func NewCode() string {
+	letters := strings.ToLower(rand.Text())[:12]
+	return letters[:4] + "-" + letters[4:8] + "-" + letters[8:]
+}
+
+// Normal is a join code as it is kept, however it was typed.
+func Normal(code string) string {
+	return strings.NewReplacer("-", "", " ", "", "0", "o", "1", "l").Replace(strings.ToLower(code))
 }
 
 // SignOut ends the session.
@@ -129,8 +173,8 @@ func (k *Keeper) Issue(ctx context.Context, login, password string) (token strin
 func (k *Keeper) verify(ctx context.Context, login, password string) (store.Person, error) {
 	p, err := k.store.PersonByLogin(ctx, login)
 	hash := p.PasswordHash
-	if errors.Is(err, store.ErrNotFound) {
-		hash = k.decoy
+	if errors.Is(err, store.ErrNotFound) || err == nil && (hash == "" || p.DisabledAt != nil) {
+		hash, err = k.decoy, store.ErrNotFound
 	} else if err != nil {
 		return p, err
 	}

@@ -109,19 +109,21 @@ func (w *worker) Work(ctx context.Context, job *river.Job[GradeHandin]) error {
 	}
 	result, evidence := g.Grade(h.File, []*source.File{source.NewFile(h.File, h.Text)})
 	w.observe(time.Since(began))
-	return w.save(ctx, h.ID, result, evidence)
+	r, err := Stored(h.ID, h.RevisionID, result, evidence)
+	if err != nil {
+		return err
+	}
+	return w.store.SaveResult(ctx, r)
 }
 
-func (w *worker) save(ctx context.Context, handin int64, result *grade.Result, evidence []grade.Evidence) error {
+// Stored is a result as it is kept.
+func Stored(handin, revision int64, result *grade.Result, evidence []grade.Evidence) (store.Result, error) {
 	r, err := json.Marshal(result)
 	if err != nil {
-		return err
+		return store.Result{}, err
 	}
 	e, err := json.Marshal(evidence)
-	if err != nil {
-		return err
-	}
-	return w.store.SaveResult(ctx, store.Result{HandinID: handin, Earned: result.Earned, Points: result.Points, Result: r, Evidence: e})
+	return store.Result{HandinID: handin, RevisionID: revision, Earned: result.Earned, Points: result.Points, Result: r, Evidence: e, GradedAt: time.Now()}, err
 }
 
 // grader prepares a revision once; revisions never change.

@@ -196,6 +196,12 @@ func (s *Service) Stop(t testing.TB) {
 	s.ended = nil
 }
 
+// Exec does something in the service's database behind its back.
+func (s *Service) Exec(t testing.TB, sql string) {
+	_, err := s.Store.Pool.Exec(context.Background(), sql)
+	require.NoError(t, err)
+}
+
 // As returns a client that has signed in.
 func (s *Service) As(t testing.TB, login string) *client.Client {
 	// A connection pool of its own, so that the service's end is not held up.

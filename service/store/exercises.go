@@ -54,6 +54,15 @@ type Assignment struct {
 	Position   int
 	Published  bool
 	CreatedAt  time.Time `gorm:"autoCreateTime"`
+	// The terms; see [rules.Terms].
+	OpensAt     *time.Time
+	DueAt       *time.Time
+	Late        string
+	LateUntil   *time.Time
+	LatePercent int
+	Attempts    int
+	Sees        string // what a learner sees after a hand-in: marks, first, shown, all
+	Minutes     int
 }
 
 // Push stores a folder as the newest revision of its exercise, unless the

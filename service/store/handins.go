@@ -29,17 +29,19 @@ type Handin struct {
 
 // A Result is the mark of a hand-in. The JSON is kept as the grading gave it.
 type Result struct {
-	HandinID int64 `gorm:"primaryKey"`
-	Earned   exercise.Marks
-	Points   exercise.Marks
-	Result   Document
-	Evidence Document
-	GradedAt time.Time `gorm:"autoCreateTime"`
+	HandinID   int64 `gorm:"primaryKey"`
+	RevisionID int64 // that gave it
+	Earned     exercise.Marks
+	Points     exercise.Marks
+	Result     Document
+	Evidence   Document
+	GradedAt   time.Time `gorm:"autoCreateTime"`
 }
 
 // Record stores a hand-in and its grading job together: both, or neither. It
-// returns the same hand-in when the person has used the key before.
-func (s *Store) Record(ctx context.Context, h Handin) (Handin, error) {
+// returns the same hand-in when the person has used the key before; else taken is asked, with how many the person has handed in, and its
+// error ends it.
+func (s *Store) Record(ctx context.Context, h Handin, taken func(handins int) error) (Handin, error) {
 	err := s.transaction(ctx, func(tx work) error {
 		// One person's hand-ins are numbered one after the other.
 		if err := tx.Exec("SELECT pg_advisory_xact_lock(?)", h.PersonID).Error; err != nil {
@@ -53,10 +55,15 @@ func (s *Store) Record(ctx context.Context, h Handin) (Handin, error) {
 				return found.Error
 			}
 		}
-		err := tx.Raw("SELECT coalesce(max(number), 0) + 1 FROM handins WHERE assignment_id = ? AND person_id = ?", h.AssignmentID, h.PersonID).Scan(&h.Number).Error
+		var handins int
+		err := tx.Raw("SELECT coalesce(max(number), 0) FROM handins WHERE assignment_id = ? AND person_id = ?", h.AssignmentID, h.PersonID).Scan(&handins).Error
 		if err != nil {
 			return err
 		}
+		if err := taken(handins); err != nil {
+			return err
+		}
+		h.Number = handins + 1
 		if err := tx.Omit(clause.Associations).Create(&h).Error; err != nil {
 			return err
 		}
@@ -100,29 +107,17 @@ func (s *Store) SaveResult(ctx context.Context, r Result) error {
 	return known(err)
 }
 
-// A Best is a person's best mark for an assignment and how many hand-ins it took.
-type Best struct {
-	AssignmentID int64
-	PersonID     int64
-	Handins      int
-	Graded       int
-	Earned       exercise.Marks
-	HandinID     int64 // of the best mark, 0 while none is graded
-}
-
-// Bests lists the best marks of a class: of one person, or of all where person is 0.
-func (s *Store) Bests(ctx context.Context, class, person int64) ([]Best, error) {
-	q := `SELECT h.assignment_id, h.person_id, count(*) AS handins, count(r.handin_id) AS graded, coalesce(max(r.earned), 0) AS earned,
-		coalesce((array_agg(h.id ORDER BY r.earned DESC, h.id) FILTER (WHERE r.handin_id IS NOT NULL))[1], 0) AS handin_id
-		FROM handins h JOIN assignments a ON a.id = h.assignment_id LEFT JOIN results r ON r.handin_id = h.id
-		WHERE a.class_id = ? AND (? = 0 OR h.person_id = ?) GROUP BY h.assignment_id, h.person_id`
-	var list []Best
-	return list, known(s.db.WithContext(ctx).Raw(q, class, person, person).Scan(&list).Error)
-}
-
 // Waiting counts the hand-ins that have no result yet.
 func (s *Store) Waiting(ctx context.Context) (int64, error) {
 	var n int64
 	err := s.db.WithContext(ctx).Raw("SELECT count(*) FROM handins h LEFT JOIN results r ON r.handin_id = h.id WHERE r.handin_id IS NULL").Scan(&n).Error
 	return n, known(err)
+}
+
+// ClassProgress counts a class's hand-ins that have a result, and those that wait for one.
+func (s *Store) ClassProgress(ctx context.Context, class int64) (graded, waiting int, err error) {
+	var n struct{ Graded, Waiting int }
+	err = s.db.WithContext(ctx).Raw(`SELECT count(r.handin_id) AS graded, count(*) - count(r.handin_id) AS waiting
+		FROM handins h JOIN assignments a ON a.id = h.assignment_id LEFT JOIN results r ON r.handin_id = h.id WHERE a.class_id = ?`, class).Scan(&n).Error
+	return n.Graded, n.Waiting, known(err)
 }

@@ -11,8 +11,9 @@ import (
 
 // The roles.
 const (
-	Instructor = "instructor"
-	Learner    = "learner"
+	Administrator = "administrator"
+	Instructor    = "instructor"
+	Learner       = "learner"
 )
 
 // A Person signs in.
@@ -21,8 +22,9 @@ type Person struct {
 	Login        string
 	Name         string
 	Role         string
-	PasswordHash string
+	PasswordHash string    // "": nobody can sign in with a password yet
 	CreatedAt    time.Time `gorm:"autoCreateTime"`
+	DisabledAt   *time.Time
 }
 
 // TableName is the table of people.
@@ -33,6 +35,17 @@ type Class struct {
 	ID        int64
 	Name      string
 	CreatedAt time.Time `gorm:"autoCreateTime"`
+	TimeZone  string    `gorm:"default:UTC"`
+	Counts    string    `gorm:"default:best"` // which hand-in's mark stands: best, last
+}
+
+// Zone is the class's time zone.
+func (c Class) Zone() *time.Location {
+	zone, err := time.LoadLocation(c.TimeZone)
+	if err != nil {
+		return time.UTC // a zone is looked up before it is stored
+	}
+	return zone
 }
 
 // An Enrolment puts a person into a class.
@@ -74,11 +87,10 @@ func (s *Store) SavePerson(ctx context.Context, p Person) (Person, error) {
 	return p, known(s.db.WithContext(ctx).Save(&p).Error)
 }
 
-// SaveClass finds or adds the class of that name and enrols people in it.
-func (s *Store) SaveClass(ctx context.Context, name string, people ...Person) (Class, error) {
-	class := Class{Name: name}
+// SaveClass finds or adds a class by its name and enrols people in it.
+func (s *Store) SaveClass(ctx context.Context, class Class, people ...Person) (Class, error) {
 	db := s.db.WithContext(ctx)
-	if err := db.Where(Class{Name: name}).FirstOrCreate(&class).Error; err != nil {
+	if err := db.Where("name = ?", class.Name).FirstOrCreate(&class).Error; err != nil {
 		return Class{}, known(err)
 	}
 	for _, p := range people {
@@ -90,34 +102,51 @@ func (s *Store) SaveClass(ctx context.Context, name string, people ...Person) (C
 	return class, nil
 }
 
-// ClassOf returns the first class that a person belongs to.
-func (s *Store) ClassOf(ctx context.Context, person int64) (Class, error) {
+// Classes lists the classes that a person belongs to, oldest first; all of them where person is 0.
+func (s *Store) Classes(ctx context.Context, person int64) ([]Class, error) {
+	q := s.db.WithContext(ctx).Order("classes.id")
+	if person != 0 {
+		q = q.Joins("JOIN enrolments e ON e.class_id = classes.id AND e.person_id = ?", person)
+	}
+	var list []Class
+	return list, known(q.Find(&list).Error)
+}
+
+// Class finds a class by number.
+func (s *Store) Class(ctx context.Context, id int64) (Class, error) {
 	var c Class
-	err := s.db.WithContext(ctx).Joins("JOIN enrolments e ON e.class_id = classes.id AND e.person_id = ?", person).Order("classes.id").Take(&c).Error
-	return c, known(err)
+	return c, known(s.db.WithContext(ctx).Take(&c, id).Error)
+}
+
+// Enrolled tells whether a person belongs to a class.
+func (s *Store) Enrolled(ctx context.Context, class, person int64) (bool, error) {
+	var n int64
+	err := s.db.WithContext(ctx).Model(&Enrolment{}).Where("class_id = ? AND person_id = ?", class, person).Count(&n).Error
+	return n > 0, known(err)
 }
 
 // Learners lists the learners of a class by name.
 func (s *Store) Learners(ctx context.Context, class int64) ([]Person, error) {
 	var list []Person
 	err := s.db.WithContext(ctx).Joins("JOIN enrolments e ON e.person_id = people.id AND e.class_id = ?", class).
-		Where("role = ?", Learner).Order("people.name").Find(&list).Error
+		Where("role = ?", Learner).Order("people.name, people.id").Find(&list).Error
 	return list, known(err)
 }
 
 // SaveToken keeps the hash of a token until it expires.
 func (s *Store) SaveToken(ctx context.Context, token string, person int64, expires time.Time) error {
-	return known(s.db.WithContext(ctx).Create(&Token{Hash: tokenHash(token), PersonID: person, ExpiresAt: expires}).Error)
+	return known(s.db.WithContext(ctx).Create(&Token{Hash: secretHash(token), PersonID: person, ExpiresAt: expires}).Error)
 }
 
 // PersonByToken finds whom a token that has not expired belongs to.
 func (s *Store) PersonByToken(ctx context.Context, token string) (Person, error) {
 	var p Person
-	err := s.db.WithContext(ctx).Joins("JOIN tokens t ON t.person_id = people.id AND t.hash = ? AND t.expires_at > now()", tokenHash(token)).Take(&p).Error
+	err := s.db.WithContext(ctx).Joins("JOIN tokens t ON t.person_id = people.id AND t.hash = ? AND t.expires_at > now()", secretHash(token)).Where("disabled_at IS NULL").Take(&p).Error
 	return p, known(err)
 }
 
-func tokenHash(token string) []byte {
-	h := sha256.Sum256([]byte(token))
+// secretHash is what is kept of a token or a join code: both are too long to be guessed.
+func secretHash(secret string) []byte {
+	h := sha256.Sum256([]byte(secret))
 	return h[:]
 }

@@ -17,6 +17,8 @@ import (
 
 var ctx = context.Background()
 
+func always(int) error { return nil }
+
 // queue remembers what was enqueued, and fails when told to.
 type queue struct {
 	mu   sync.Mutex
@@ -48,7 +50,7 @@ func school(t *testing.T) (*store.Store, *queue, store.Handin) {
 	s.UseQueue(q)
 	p, err := s.SavePerson(ctx, store.Person{Login: "ana", Name: "Ana", Role: store.Learner, PasswordHash: "-"})
 	require.NoError(t, err)
-	class, err := s.SaveClass(ctx, "spring", p)
+	class, err := s.SaveClass(ctx, store.Class{Name: "spring"}, p)
 	require.NoError(t, err)
 	r, err := s.Push(ctx, class.ID, p.ID, &exercise.Exercise{Name: "mist", Title: "Mist"}, exercise.Files{"brief.md": []byte("x")})
 	require.NoError(t, err)
@@ -59,19 +61,19 @@ func school(t *testing.T) (*store.Store, *queue, store.Handin) {
 
 func TestHandInAndJobTogether(t *testing.T) {
 	s, q, h := school(t)
-	first, err := s.Record(ctx, h)
+	first, err := s.Record(ctx, h, always)
 	require.NoError(t, err)
 	assert.Equal(t, []int64{first.ID}, q.jobs)
 
 	q.fail = errors.New("no room in the queue")
-	_, err = s.Record(ctx, h)
+	_, err = s.Record(ctx, h, always)
 	require.ErrorIs(t, err, q.fail)
 	list, err := s.Handins(ctx, h.AssignmentID, h.PersonID)
 	require.NoError(t, err)
 	assert.Len(t, list, 1, "neither the hand-in nor the job")
 
 	q.fail = nil
-	next, err := s.Record(ctx, h)
+	next, err := s.Record(ctx, h, always)
 	require.NoError(t, err)
 	assert.Equal(t, 2, next.Number)
 }
@@ -81,7 +83,7 @@ func TestHandInsAtOnceAreNumberedInTurn(t *testing.T) {
 	numbers := make(chan int, 20)
 	for range 20 {
 		go func() {
-			made, err := s.Record(ctx, h)
+			made, err := s.Record(ctx, h, always)
 			assert.NoError(t, err)
 			numbers <- made.Number
 		}()
@@ -102,7 +104,7 @@ func TestOneKeyAtOnceIsOneHandIn(t *testing.T) {
 	ids := make(chan int64, 10)
 	for range 10 {
 		go func() {
-			made, err := s.Record(ctx, h)
+			made, err := s.Record(ctx, h, always)
 			assert.NoError(t, err)
 			ids <- made.ID
 		}()
@@ -116,7 +118,7 @@ func TestOneKeyAtOnceIsOneHandIn(t *testing.T) {
 
 func TestAResultIsStoredOnce(t *testing.T) {
 	s, _, h := school(t)
-	h, err := s.Record(ctx, h)
+	h, err := s.Record(ctx, h, always)
 	require.NoError(t, err)
 	told := make(chan int64, 2)
 	listening, stop := context.WithCancel(ctx)
@@ -124,7 +126,7 @@ func TestAResultIsStoredOnce(t *testing.T) {
 	go s.Listen(listening, func(id int64) { told <- id })
 	text := []byte(`{ "earned":  4 }`)
 	require.Eventually(t, func() bool { // a listener needs a moment to be there
-		require.NoError(t, s.SaveResult(ctx, store.Result{HandinID: h.ID, Earned: 400, Points: 1000, Result: text, Evidence: []byte("[]")}))
+		require.NoError(t, s.SaveResult(ctx, store.Result{HandinID: h.ID, RevisionID: h.RevisionID, Earned: 400, Points: 1000, Result: text, Evidence: []byte("[]")}))
 		select {
 		case id := <-told:
 			return id == h.ID
@@ -132,7 +134,7 @@ func TestAResultIsStoredOnce(t *testing.T) {
 			return false
 		}
 	}, servicetest.Patience, servicetest.Moment)
-	require.NoError(t, s.SaveResult(ctx, store.Result{HandinID: h.ID, Earned: 900, Points: 1000, Result: []byte("{}"), Evidence: []byte("[]")}))
+	require.NoError(t, s.SaveResult(ctx, store.Result{HandinID: h.ID, RevisionID: h.RevisionID, Earned: 900, Points: 1000, Result: []byte("{}"), Evidence: []byte("[]")}))
 	got, err := s.Handin(ctx, h.ID)
 	require.NoError(t, err)
 	assert.Equal(t, exercise.Marks(400), got.Result.Earned)
@@ -141,8 +143,9 @@ func TestAResultIsStoredOnce(t *testing.T) {
 
 func TestAnUnchangedFolderGetsNoRevision(t *testing.T) {
 	s, _, h := school(t)
-	class, err := s.ClassOf(ctx, h.PersonID)
+	classes, err := s.Classes(ctx, h.PersonID)
 	require.NoError(t, err)
+	class := classes[0]
 	e := &exercise.Exercise{Name: "mist", Title: "Mist"}
 	same, err := s.Push(ctx, class.ID, h.PersonID, e, exercise.Files{"brief.md": []byte("x")})
 	require.NoError(t, err)

@@ -1,0 +1,148 @@
+package api
+
+import (
+	"cmp"
+	"context"
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"slices"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"celandine/client"
+	"celandine/core/exercise"
+	"celandine/core/grade"
+	"celandine/core/likeness"
+	"celandine/core/source"
+	"celandine/core/syntax"
+	"celandine/service/store"
+)
+
+func (s *service) insight(api huma.API) {
+	huma.Register(api, huma.Operation{OperationID: "insight", Method: http.MethodGet, Path: "/api/classes/{class}/insight/{name}", Summary: "What a class's counting hand-ins to an exercise tell", Tags: []string{"review"}}, s.classInsight)
+}
+
+func (s *service) classInsight(ctx context.Context, in *OfAssignment) (*body[client.Insight], error) {
+	h, a, err := s.assignment(ctx, *in)
+	if err != nil {
+		return nil, err
+	}
+	attempts, err := s.Store.Attempts(ctx, h.Class.ID, 0, a.ID)
+	if err != nil {
+		return nil, s.told(err, "")
+	}
+	counting := map[int64]bool{}
+	for _, st := range standings(h.Class, []store.Assignment{a}, attempts) {
+		counting[st.handin] = true
+	}
+	list, err := s.Store.Graded(ctx, h.Class.ID, a.ID, 0)
+	if err != nil {
+		return nil, s.told(err, "")
+	}
+	// An instructor's own try is nobody's mark.
+	list = slices.DeleteFunc(list, func(h store.Handin) bool { return !counting[h.ID] || h.Person.Role != store.Learner })
+	e, _ := exercise.Read(exercise.Files(a.Revision.Files))
+	out, err := tell(e, list)
+	out.Exercise = a.Exercise
+	return &body[client.Insight]{out}, s.told(err, "")
+}
+
+// tell sums up what hand-ins, one of each learner, have in common.
+func tell(e *exercise.Exercise, list []store.Handin) (client.Insight, error) {
+	out := client.Insight{Handins: len(list), Scenarios: []client.ScenarioInsight{}, Differences: []client.CommonSlip{}, Alike: []client.Alike{}}
+	passed := map[string]client.ScenarioInsight{}
+	var order []string
+	slips := map[string]*client.CommonSlip{}
+	groups := map[string][]client.HandinShort{}
+	for _, h := range list {
+		var r grade.Result
+		if err := json.Unmarshal(h.Result.Result, &r); err != nil {
+			return out, fmt.Errorf("reading result %d: %w", h.ID, err)
+		}
+		short := client.HandinShort{ID: h.ID, Person: h.Person.Name}
+		for _, sc := range r.Scenarios {
+			n, known := passed[sc.Name]
+			if !known {
+				order = append(order, sc.Name)
+			}
+			n.Name, n.Points, n.Of = sc.Name, number(sc.Points), n.Of+1
+			if sc.Earned == sc.Points {
+				n.Passed++
+			}
+			passed[sc.Name] = n
+		}
+		if slip := firstSlip(r); slip != nil {
+			key := slip.Scenario + "\x00" + slip.Signal + "\x00" + slip.Say
+			if slips[key] == nil {
+				slips[key] = slip
+			}
+			slips[key].Handins = append(slips[key].Handins, short)
+		}
+		key := fingerprint(e, h)
+		groups[key] = append(groups[key], short)
+	}
+	for _, name := range order {
+		out.Scenarios = append(out.Scenarios, passed[name])
+	}
+	for _, s := range slips {
+		out.Differences = append(out.Differences, *s)
+	}
+	slices.SortFunc(out.Differences, func(a, b client.CommonSlip) int {
+		return cmp.Or(len(b.Handins)-len(a.Handins), cmp.Compare(a.Handins[0].ID, b.Handins[0].ID))
+	})
+	for key, g := range groups {
+		if key != "" && len(g) > 1 {
+			out.Alike = append(out.Alike, client.Alike{Handins: g})
+		}
+	}
+	slices.SortFunc(out.Alike, func(a, b client.Alike) int {
+		return cmp.Or(len(b.Handins)-len(a.Handins), cmp.Compare(a.Handins[0].ID, b.Handins[0].ID))
+	})
+	return out, nil
+}
+
+// firstSlip is the first difference of the first scenario that has one.
+func firstSlip(r grade.Result) *client.CommonSlip {
+	for _, sc := range r.Scenarios {
+		var first *client.CommonSlip
+		at := 0
+		for _, g := range sc.Signals {
+			if d := g.Difference; d != nil && (first == nil || d.Scan < at) {
+				at = d.Scan
+				first = &client.CommonSlip{Scenario: sc.Name, Signal: g.Signal, Say: fmt.Sprintf("At scan %d (%s) it should be %v and was %v.", d.Scan, d.Time, spoken(d.Expected), spoken(d.Actual))}
+			}
+		}
+		if first == nil && sc.Fault != nil {
+			first = &client.CommonSlip{Scenario: sc.Name, Say: sc.Fault.Message}
+		}
+		if first != nil {
+			return first
+		}
+	}
+	return nil
+}
+
+// spoken writes TRUE and FALSE as people do.
+func spoken(v any) any {
+	if b, ok := v.(bool); ok {
+		if b {
+			return "TRUE"
+		}
+		return "FALSE"
+	}
+	return v
+}
+
+// fingerprint is "" where a hand-in cannot be read.
+func fingerprint(e *exercise.Exercise, h store.Handin) string {
+	tree, problems := syntax.Parse(source.NewFile(h.File, h.Text))
+	if problems.HasErrors() || e == nil {
+		return ""
+	}
+	var points []string
+	for _, p := range append(slices.Clone(e.Inputs), e.Outputs...) {
+		points = append(points, p.Name)
+	}
+	return likeness.Fingerprint(tree, points)
+}

@@ -1,0 +1,96 @@
+package api
+
+import (
+	"context"
+	"errors"
+	"net/http"
+	"strconv"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"celandine/client"
+	"celandine/service/auth"
+	"celandine/service/roster"
+	"celandine/service/store"
+)
+
+func (s *service) people(api huma.API) {
+	tags := []string{"people"}
+	huma.Register(api, huma.Operation{OperationID: "listPeople", Method: http.MethodGet, Path: "/api/people", Summary: "List everybody, by login (administrators)", Tags: tags}, s.listPeople)
+	huma.Register(api, huma.Operation{OperationID: "addPerson", Method: http.MethodPost, Path: "/api/people", Summary: "Add somebody, with a join code (administrators)", Tags: tags}, s.addPerson)
+	huma.Register(api, huma.Operation{OperationID: "disablePerson", Method: http.MethodPut, Path: "/api/people/{login}/ability", Summary: "End or restore somebody's sign-in (administrators); nobody is deleted", Tags: tags}, s.disablePerson)
+}
+
+func nextPage(id int64) string { return strconv.FormatInt(id, 10) }
+
+func pageNumber(text string) (int64, error) {
+	if text == "" {
+		return 0, nil
+	}
+	n, err := strconv.ParseInt(text, 10, 64)
+	if err != nil {
+		return 0, coded(http.StatusUnprocessableEntity, "page", "There is no page after "+text+". Send what the page before gave as next.")
+	}
+	return n, nil
+}
+
+func (s *service) listPeople(ctx context.Context, in *struct {
+	Paged
+	With string `query:"with" maxLength:"100" example:"kov" doc:"Only whose login or name contains this."`
+}) (*body[client.Page[client.Member]], error) {
+	if _, err := s.govern(ctx); err != nil {
+		return nil, err
+	}
+	list, err := s.Store.People(ctx, in.With, in.After, in.Limit)
+	if err != nil {
+		return nil, s.told(err, "")
+	}
+	out := client.Page[client.Member]{Items: []client.Member{}}
+	for _, p := range list {
+		out.Items = append(out.Items, asMember(p))
+	}
+	if len(list) == in.Limit {
+		out.Next = list[len(list)-1].Login
+	}
+	return &body[client.Page[client.Member]]{out}, nil
+}
+
+func (s *service) addPerson(ctx context.Context, in *body[client.NewPerson]) (*body[client.JoinCode], error) {
+	by, err := s.govern(ctx)
+	if err != nil {
+		return nil, err
+	}
+	if problem := roster.Login(in.Body.Login); problem != "" {
+		return nil, coded(http.StatusUnprocessableEntity, "login", problem)
+	}
+	out := client.JoinCode{Login: in.Body.Login, Name: in.Body.Name, Code: auth.NewCode(), Expires: time.Now().Add(auth.JoinLife)}
+	_, err = s.Store.AddPerson(ctx, by.ID, store.Person{Login: in.Body.Login, Name: in.Body.Name, Role: in.Body.Role}, auth.Normal(out.Code), out.Expires)
+	if errors.Is(err, store.ErrTaken) {
+		return nil, coded(http.StatusConflict, "login-taken", "Somebody has the login "+in.Body.Login+" already.")
+	}
+	return &body[client.JoinCode]{out}, s.told(err, "")
+}
+
+func (s *service) disablePerson(ctx context.Context, in *struct {
+	Login string `path:"login" maxLength:"63" example:"ana"`
+	Body  client.Ability
+}) (*body[client.Member], error) {
+	by, err := s.govern(ctx)
+	if err != nil {
+		return nil, err
+	}
+	p, err := s.Store.PersonByLogin(ctx, in.Login)
+	if err != nil {
+		return nil, s.told(err, "Nobody has the login %s.", in.Login)
+	}
+	if p.ID == by.ID {
+		return nil, coded(http.StatusConflict, "oneself", "One cannot disable oneself; another administrator can.")
+	}
+	if err := s.Store.Disable(ctx, by.ID, p, in.Body.Disabled); err != nil {
+		return nil, s.told(err, "")
+	}
+	out := asMember(p)
+	out.Disabled = in.Body.Disabled
+	return &body[client.Member]{out}, nil
+}

@@ -1,0 +1,156 @@
+package api
+
+import (
+	"context"
+	"fmt"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"celandine/service/auth"
+	"celandine/service/rules"
+	"celandine/service/store"
+)
+
+// Who may do what is decided here and nowhere else: by the person's role, the class, and whose a thing is. What is not one's own does not
+// exist for one: the answer is 404, not 403, so that nobody learns what others have.
+
+// need is what an operation asks of a person.
+type need int
+
+const (
+	member        need = iota // belongs to the class
+	teacher                   // teaches the class, or is an administrator
+	administrator             // is an administrator, whatever the class
+)
+
+// here is a person at work in a class.
+type here struct {
+	store.Person
+	Class store.Class
+}
+
+// teaches tells whether the person sees and marks what others do.
+func (h here) teaches() bool { return teaches(h.Person) }
+
+func teaches(p store.Person) bool { return p.Role == store.Instructor || p.Role == store.Administrator }
+
+func (s *service) signedIn(ctx context.Context) (store.Person, error) {
+	p, ok := auth.Person(ctx)
+	if !ok {
+		return p, huma.Error401Unauthorized("Sign in first; a session lasts twelve hours.")
+	}
+	return p, nil
+}
+
+// govern admits an administrator.
+func (s *service) govern(ctx context.Context) (store.Person, error) {
+	p, err := s.signedIn(ctx)
+	if err == nil && p.Role != store.Administrator {
+		err = huma.Error403Forbidden("Only an administrator can do this.")
+	}
+	return p, err
+}
+
+// in admits a person to a class, or to their first where class is 0.
+func (s *service) in(ctx context.Context, class int64, n need) (here, error) {
+	p, err := s.signedIn(ctx)
+	if err != nil {
+		return here{}, err
+	}
+	h := here{Person: p}
+	if h.Class, err = s.classOf(ctx, p, class); err != nil {
+		return h, err
+	}
+	if n == teacher && !h.teaches() {
+		return h, huma.Error403Forbidden("Only an instructor of the class can do this.")
+	}
+	return h, nil
+}
+
+func (s *service) classOf(ctx context.Context, p store.Person, id int64) (store.Class, error) {
+	if id == 0 {
+		list, err := s.Store.Classes(ctx, p.ID)
+		if err == nil && len(list) == 0 {
+			err = store.ErrNotFound
+		}
+		if err != nil {
+			return store.Class{}, s.told(err, "%s is in no class yet. An instructor enrols people.", p.Name)
+		}
+		return list[0], nil
+	}
+	c, err := s.Store.Class(ctx, id)
+	if err == nil && p.Role != store.Administrator {
+		var enrolled bool
+		if enrolled, err = s.Store.Enrolled(ctx, id, p.ID); err == nil && !enrolled {
+			err = store.ErrNotFound
+		}
+	}
+	return c, s.told(err, "There is no class %d of yours.", id)
+}
+
+// assigned finds an exercise of a class: for learners one that is published and has opened.
+func (s *service) assigned(ctx context.Context, in Named) (here, store.Assignment, error) {
+	h, err := s.in(ctx, in.Class, member)
+	if err != nil {
+		return h, store.Assignment{}, err
+	}
+	find := s.Store.Assignment
+	if h.teaches() {
+		find = s.Store.AnyAssignment
+	}
+	a, err := find(ctx, h.Class.ID, in.Name)
+	if err != nil {
+		return h, a, s.told(err, "There is no exercise named %s in your class.", in.Name)
+	}
+	if r := a.Terms(h.Class.Zone()).Opening(time.Now()); r != nil && !h.teaches() {
+		return h, a, refused(r)
+	}
+	return h, a, nil
+}
+
+// opened finds an exercise whose task a person may read: a timed one once it was begun. It returns when that was.
+func (s *service) opened(ctx context.Context, in Named) (here, store.Assignment, *time.Time, error) {
+	h, a, err := s.assigned(ctx, in)
+	if err != nil || a.Minutes == 0 || h.teaches() {
+		return h, a, nil, err
+	}
+	begun, err := s.Store.Begun(ctx, a.ID, h.ID)
+	if err != nil {
+		return h, a, nil, s.told(err, "")
+	}
+	if begun == nil {
+		return h, a, nil, refused(a.Terms(h.Class.Zone()).Taking(time.Now(), nil, 0))
+	}
+	return h, a, begun, nil
+}
+
+// refused tells a rule's refusal.
+func refused(r *rules.Refusal) error { return coded(403, r.Code, r.Say) }
+
+// visible finds a hand-in that a person may see: one's own, or one of a class that one teaches.
+func (s *service) visible(ctx context.Context, id int64) (here, store.Handin, error) {
+	p, err := s.signedIn(ctx)
+	if err != nil {
+		return here{}, store.Handin{}, err
+	}
+	gone := fmt.Sprintf("There is no hand-in %d of yours.", id)
+	h, err := s.Store.Handin(ctx, id)
+	if err != nil {
+		return here{}, h, s.told(err, "%s", gone)
+	}
+	at := here{Person: p}
+	if at.Class, err = s.classOf(ctx, p, h.Assignment.ClassID); err != nil || h.PersonID != p.ID && !teaches(p) {
+		return at, h, huma.Error404NotFound(gone)
+	}
+	return at, h, nil
+}
+
+// reviewable finds a hand-in whose mark a person may change.
+func (s *service) reviewable(ctx context.Context, id int64) (here, store.Handin, error) {
+	at, h, err := s.visible(ctx, id)
+	if err == nil && !at.teaches() {
+		err = huma.Error403Forbidden("Only an instructor of the class can do this.")
+	}
+	return at, h, err
+}

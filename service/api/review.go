@@ -1,0 +1,160 @@
+package api
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"errors"
+	"fmt"
+	"math"
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"celandine/client"
+	"celandine/core/exercise"
+	"celandine/core/grade"
+	"celandine/core/source"
+	"celandine/service/jobs"
+	"celandine/service/store"
+)
+
+func (s *service) review(api huma.API) {
+	tags := []string{"review"}
+	huma.Register(api, huma.Operation{OperationID: "override", Method: http.MethodPut, Path: "/api/handins/{id}/override", Summary: "Give a mark by hand, with the reason", Tags: tags}, s.override)
+	huma.Register(api, huma.Operation{OperationID: "takeBackOverride", Method: http.MethodDelete, Path: "/api/handins/{id}/override", Summary: "Take a mark given by hand back", Tags: tags, DefaultStatus: http.StatusNoContent}, s.takeBack)
+	huma.Register(api, huma.Operation{OperationID: "comment", Method: http.MethodPost, Path: "/api/handins/{id}/comments", Summary: "Say something about a line of a hand-in, or all of it", Tags: tags, DefaultStatus: http.StatusCreated}, s.comment)
+	huma.Register(api, huma.Operation{OperationID: "removeComment", Method: http.MethodDelete, Path: "/api/handins/{id}/comments/{comment}", Summary: "Take one's own comment back", Tags: tags, DefaultStatus: http.StatusNoContent}, s.removeComment)
+	huma.Register(api, huma.Operation{OperationID: "regrade", Method: http.MethodPost, Path: "/api/classes/{class}/regrade", Summary: "Grade again: first a preview, then all of it or nothing", Tags: tags}, s.regrade)
+}
+
+func (s *service) override(ctx context.Context, in *struct {
+	Numbered
+	Body client.Overruling
+}) (*body[client.Handin], error) {
+	at, h, err := s.reviewable(ctx, in.ID)
+	if err != nil {
+		return nil, err
+	}
+	earned := exercise.Marks(math.Round(in.Body.Earned * 100))
+	if err := s.Store.Overrule(ctx, at.ID, at.Class.ID, h.ID, &store.Override{Earned: earned, Reason: in.Body.Reason}); err != nil {
+		return nil, s.told(err, "")
+	}
+	out, err := s.wholeHandin(ctx, at, h)
+	return &body[client.Handin]{out}, err
+}
+
+func (s *service) takeBack(ctx context.Context, in *Numbered) (*struct{}, error) {
+	at, h, err := s.reviewable(ctx, in.ID)
+	if err != nil {
+		return nil, err
+	}
+	return nil, s.told(s.Store.Overrule(ctx, at.ID, at.Class.ID, h.ID, nil), "Hand-in %d has no mark given by hand.", h.ID)
+}
+
+func asComment(c store.Comment) client.Comment {
+	return client.Comment{ID: c.ID, Line: c.Line, Text: c.Text, By: c.By.Name, At: c.CreatedAt}
+}
+
+func (s *service) comment(ctx context.Context, in *struct {
+	Numbered
+	Body client.Remark
+}) (*body[client.Comment], error) {
+	at, h, err := s.reviewable(ctx, in.ID)
+	if err != nil {
+		return nil, err
+	}
+	if lines := source.NewFile(h.File, h.Text).Lines(); in.Body.Line > lines {
+		return nil, coded(http.StatusUnprocessableEntity, "line", fmt.Sprintf("The hand-in has %d lines.", lines))
+	}
+	c, err := s.Store.Say(ctx, store.Comment{HandinID: h.ID, ByID: at.ID, Line: in.Body.Line, Text: in.Body.Text})
+	c.By = at.Person
+	return &body[client.Comment]{asComment(c)}, s.told(err, "")
+}
+
+func (s *service) removeComment(ctx context.Context, in *struct {
+	Numbered
+	Comment int64 `path:"comment" minimum:"1" example:"5"`
+}) (*struct{}, error) {
+	at, h, err := s.reviewable(ctx, in.ID)
+	if err != nil {
+		return nil, err
+	}
+	return nil, s.told(s.Store.Unsay(ctx, at.ID, h.ID, in.Comment), "There is no comment %d of yours.", in.Comment)
+}
+
+// regrade grades hand-ins again. The preview's key names all that it would store; what is stored is exactly that, or nothing.
+func (s *service) regrade(ctx context.Context, in *struct {
+	OfClass
+	Body client.Regrading
+}) (*body[client.Regraded], error) {
+	h, a, err := s.assignment(ctx, OfAssignment{in.OfClass, in.Body.Exercise})
+	if err != nil {
+		return nil, err
+	}
+	revision := a.Revision
+	if in.Body.Revision != 0 {
+		if revision, err = s.Store.RevisionOf(ctx, a.Exercise, in.Body.Revision); err != nil {
+			return nil, s.told(err, "%s has no revision %d.", a.Exercise, in.Body.Revision)
+		}
+	}
+	g, err := jobs.Prepare(exercise.Files(revision.Files))
+	if err != nil {
+		return nil, badExercise(err)
+	}
+	list, err := s.Store.Graded(ctx, h.Class.ID, a.ID, in.Body.Handin)
+	if err == nil && in.Body.Handin != 0 && len(list) == 0 {
+		err = store.ErrNotFound
+	}
+	if err != nil {
+		return nil, s.told(err, "There is no graded hand-in %d to this exercise.", in.Body.Handin)
+	}
+	out, old, results, err := gradeAgain(ctx, g, revision, list)
+	if err != nil {
+		return nil, s.told(err, "")
+	}
+	if in.Body.Apply == "" {
+		return &body[client.Regraded]{out}, nil
+	}
+	if in.Body.Apply != out.Key {
+		return nil, coded(http.StatusConflict, "preview-old", "Something has changed since this preview. Look at a new one; nothing was stored.")
+	}
+	subject := fmt.Sprintf("%s, revision %d", a.Exercise, revision.Number)
+	if in.Body.Handin != 0 {
+		subject = fmt.Sprintf("hand-in %d, %s", in.Body.Handin, subject)
+	}
+	if err := s.Store.Regrade(ctx, h.ID, h.Class.ID, subject, old, results); err != nil {
+		if errors.Is(err, store.ErrNewer) {
+			return nil, coded(http.StatusConflict, "preview-old", "Something has changed since this preview. Look at a new one; nothing was stored.")
+		}
+		return nil, s.told(err, "")
+	}
+	out.Applied = true
+	return &body[client.Regraded]{out}, nil
+}
+
+func gradeAgain(ctx context.Context, g *grade.Grader, revision store.Revision, list []store.Handin) (client.Regraded, map[int64]exercise.Marks, []store.Result, error) {
+	out := client.Regraded{Revision: revision.Number, Graded: len(list), Changes: []client.Change{}}
+	old := map[int64]exercise.Marks{}
+	var results []store.Result
+	key := sha256.New()
+	fmt.Fprintln(key, "revision", revision.ID)
+	for _, h := range list {
+		if err := ctx.Err(); err != nil {
+			return out, nil, nil, err
+		}
+		result, evidence := g.Grade(h.File, []*source.File{source.NewFile(h.File, h.Text)})
+		r, err := jobs.Stored(h.ID, revision.ID, result, evidence)
+		if err != nil {
+			return out, nil, nil, err
+		}
+		old[h.ID] = h.Result.Earned
+		results = append(results, r)
+		fmt.Fprintln(key, h.ID, h.Result.Earned, r.Earned)
+		if r.Earned != h.Result.Earned {
+			out.Changes = append(out.Changes, client.Change{Handin: h.ID, Number: h.Number, Person: h.Person.Name, Before: number(h.Result.Earned), After: number(r.Earned)})
+		}
+	}
+	out.Key = hex.EncodeToString(key.Sum(nil)[:12])
+	return out, old, results, nil
+}

@@ -1,0 +1,107 @@
+package store
+
+import (
+	"context"
+	"time"
+
+	"gorm.io/gorm/clause"
+
+	"celandine/core/exercise"
+	"celandine/service/rules"
+)
+
+// Terms are the assignment's rules in its class's time zone.
+func (a Assignment) Terms(zone *time.Location) rules.Terms {
+	return rules.Terms{Opens: a.OpensAt, Due: a.DueAt, Until: a.LateUntil, Late: rules.Late(a.Late), Percent: a.LatePercent, Attempts: a.Attempts, Minutes: a.Minutes, Zone: zone}
+}
+
+// facts are what the audit log says of an assignment.
+func (a Assignment) facts() map[string]any {
+	return map[string]any{"opens": a.OpensAt, "due": a.DueAt, "late": a.Late, "lateUntil": a.LateUntil, "latePercent": a.LatePercent, "attempts": a.Attempts, "sees": a.Sees, "minutes": a.Minutes, "published": a.Published, "position": a.Position}
+}
+
+// ChangeAssignment changes an assignment's terms. Marks follow at once, since lateness is counted when they are read.
+func (s *Store) ChangeAssignment(ctx context.Context, by int64, a Assignment) error {
+	return known(s.transaction(ctx, func(tx work) error {
+		var before Assignment
+		if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Take(&before, a.ID).Error; err != nil {
+			return err
+		}
+		err := tx.Model(&Assignment{ID: a.ID}).Select("OpensAt", "DueAt", "Late", "LateUntil", "LatePercent", "Attempts", "Sees", "Minutes", "Published", "Position").Updates(&a).Error
+		if err != nil {
+			return err
+		}
+		return tx.note(by, a.ClassID, "change assignment", a.Exercise, before.facts(), a.facts())
+	}))
+}
+
+// AnyAssignment finds a class's exercise by name, hidden ones too.
+func (s *Store) AnyAssignment(ctx context.Context, class int64, name string) (Assignment, error) {
+	var a Assignment
+	err := s.db.WithContext(ctx).Joins("Revision").Where("class_id = ? AND exercise = ?", class, name).Take(&a).Error
+	return a, known(err)
+}
+
+// AllAssignments lists a class's exercises in their order, hidden ones too.
+func (s *Store) AllAssignments(ctx context.Context, class int64) ([]Assignment, error) {
+	var list []Assignment
+	err := s.db.WithContext(ctx).Joins("Revision").Where("class_id = ?", class).Order("position, assignments.id").Find(&list).Error
+	return list, known(err)
+}
+
+// Begin notes that a person opens a timed exercise; opening it again changes nothing. It returns when it was.
+func (s *Store) Begin(ctx context.Context, assignment, person int64) (time.Time, error) {
+	var at time.Time
+	err := s.db.WithContext(ctx).Raw(`INSERT INTO starts AS s (assignment_id, person_id) VALUES (?, ?) ON CONFLICT (assignment_id, person_id) DO UPDATE SET started_at = s.started_at RETURNING started_at`, assignment, person).Scan(&at).Error
+	return at, known(err)
+}
+
+// Begun returns when a person opened a timed exercise, or nil.
+func (s *Store) Begun(ctx context.Context, assignment, person int64) (*time.Time, error) {
+	var at []time.Time
+	err := s.db.WithContext(ctx).Raw("SELECT started_at FROM starts WHERE assignment_id = ? AND person_id = ?", assignment, person).Scan(&at).Error
+	if err != nil || len(at) == 0 {
+		return nil, known(err)
+	}
+	return &at[0], nil
+}
+
+// An Attempt is a hand-in as far as marks need it.
+type Attempt struct {
+	AssignmentID int64
+	PersonID     int64
+	HandinID     int64
+	Number       int
+	CreatedAt    time.Time
+	Earned       *exercise.Marks // graded; nil while it waits
+	Override     *exercise.Marks // given by hand
+}
+
+// Attempts lists a class's hand-ins in the order of handing in: one person's, or everybody's where person is 0; to one assignment, or to all where it is 0.
+func (s *Store) Attempts(ctx context.Context, class, person, assignment int64) ([]Attempt, error) {
+	var list []Attempt
+	err := s.db.WithContext(ctx).Raw(`SELECT h.assignment_id, h.person_id, h.id AS handin_id, h.number, h.created_at, r.earned, o.earned AS override
+		FROM handins h JOIN assignments a ON a.id = h.assignment_id LEFT JOIN results r ON r.handin_id = h.id LEFT JOIN overrides o ON o.handin_id = h.id
+		WHERE a.class_id = ? AND (? = 0 OR h.person_id = ?) AND (? = 0 OR h.assignment_id = ?) ORDER BY h.assignment_id, h.person_id, h.number`, class, person, person, assignment, assignment).Scan(&list).Error
+	return list, known(err)
+}
+
+// Starts tells, by assignment of a class, when a person opened the timed ones.
+func (s *Store) Starts(ctx context.Context, class, person int64) (map[int64]*time.Time, error) {
+	var list []struct {
+		AssignmentID int64
+		StartedAt    time.Time
+	}
+	err := s.db.WithContext(ctx).Raw("SELECT s.assignment_id, s.started_at FROM starts s JOIN assignments a ON a.id = s.assignment_id WHERE a.class_id = ? AND s.person_id = ?", class, person).Scan(&list).Error
+	out := map[int64]*time.Time{}
+	for _, s := range list {
+		out[s.AssignmentID] = &s.StartedAt
+	}
+	return out, known(err)
+}
+
+// RevisionOf finds a revision of an exercise by its number.
+func (s *Store) RevisionOf(ctx context.Context, exercise string, number int) (Revision, error) {
+	var r Revision
+	return r, known(s.db.WithContext(ctx).Take(&r, "name = ? AND number = ?", exercise, number).Error)
+}
