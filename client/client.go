@@ -19,7 +19,7 @@ import (
 type Client struct {
 	URL   string // http://127.0.0.1:8460
 	Token string
-	Class int64 // whose exercises and marks are meant; 0 is one's first class
+	Class int64        // whose exercises and marks are meant; 0 is one's first class
 	HTTP  *http.Client // nil: the default
 }
 

@@ -65,8 +65,8 @@ type Joining struct {
 
 // NewPerson is somebody to add.
 type NewPerson struct {
-	Login string `json:"login" minLength:"1" maxLength:"63" example:"petra"`
-	Name  string `json:"name" minLength:"1" maxLength:"100" example:"Petra Novak"`
+	Login string `json:"login" minLength:"1" maxLength:"63" example:"viktor"`
+	Name  string `json:"name" minLength:"1" maxLength:"100" example:"Viktor Novak"`
 	Role  string `json:"role" enum:"administrator,instructor,learner" example:"instructor"`
 }
 

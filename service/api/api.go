@@ -12,6 +12,7 @@ import (
 	"fmt"
 	"log/slog"
 	"net/http"
+	"strconv"
 	"strings"
 	"time"
 
@@ -142,6 +143,23 @@ func (s *service) limited() func(huma.Context, func(huma.Context)) {
 	}
 }
 
+// admitted asks, before a stream begins, whether it may: a stream that runs has no status any more.
+func admitted(may func(context.Context, int64) error, parameter string) huma.Middlewares {
+	return huma.Middlewares{func(ctx huma.Context, next func(huma.Context)) {
+		id, err := strconv.ParseInt(ctx.Param(parameter), 10, 64)
+		if err == nil {
+			err = may(ctx.Context(), id)
+		}
+		var no *problem
+		if errors.As(err, &no) {
+			_, w := humachi.Unwrap(ctx)
+			no.send(w)
+			return
+		}
+		next(ctx)
+	}}
+}
+
 // discard takes the limiter's own answer, in place of which a problem is sent.
 type discard struct{ header http.Header }
 
@@ -189,9 +207,13 @@ func newProblem(status int, message string, errs ...error) huma.StatusError {
 
 // Problem writes an error outside an operation.
 func Problem(w http.ResponseWriter, status int, detail string) {
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(status)
-	_ = json.NewEncoder(w).Encode(newProblem(status, detail)) // the reader has gone if this fails
+	newProblem(status, detail).(*problem).send(w)
+}
+
+func (p *problem) send(w http.ResponseWriter) {
+	w.Header().Set("Content-Type", p.ContentType(""))
+	w.WriteHeader(p.Status)
+	_ = json.NewEncoder(w).Encode(p) // the reader has gone if this fails
 }
 
 const downText = "The database does not answer just now. Nothing was lost; try again in a moment."

@@ -35,7 +35,8 @@ func (s *service) handins(api huma.API) {
 			out, err := s.wholeHandin(ctx, p, h)
 			return &body[client.Handin]{out}, err
 		})
-	sse.Register(api, huma.Operation{OperationID: "watchHandin", Method: http.MethodGet, Path: "/api/handins/{id}/events", Summary: "Follow a hand-in until it is graded (server-sent events)", Tags: tags},
+	sse.Register(api, huma.Operation{OperationID: "watchHandin", Method: http.MethodGet, Path: "/api/handins/{id}/events", Summary: "Follow a hand-in until it is graded (server-sent events)", Tags: tags,
+		Middlewares: admitted(func(ctx context.Context, id int64) error { _, _, err := s.visible(ctx, id); return err }, "id")},
 		map[string]any{"progress": client.Progress{}}, s.watchHandin)
 }
 

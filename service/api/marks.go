@@ -26,7 +26,8 @@ func (s *service) marks(api huma.API) {
 		})
 	huma.Register(api, huma.Operation{OperationID: "marksCSV", Method: http.MethodGet, Path: "/api/classes/{class}/marks.csv", Summary: "The class's marks as CSV", Tags: tags, Responses: file("text/csv")}, s.marksCSV)
 	huma.Register(api, huma.Operation{OperationID: "marksXLSX", Method: http.MethodGet, Path: "/api/classes/{class}/marks.xlsx", Summary: "The class's marks as a spreadsheet", Tags: tags, Responses: file(spreadsheet)}, s.marksXLSX)
-	sse.Register(api, huma.Operation{OperationID: "watchClass", Method: http.MethodGet, Path: "/api/classes/{class}/events", Summary: "Follow a class's hand-ins (server-sent events)", Tags: tags},
+	sse.Register(api, huma.Operation{OperationID: "watchClass", Method: http.MethodGet, Path: "/api/classes/{class}/events", Summary: "Follow a class's hand-ins (server-sent events)", Tags: tags,
+		Middlewares: admitted(func(ctx context.Context, class int64) error { _, err := s.in(ctx, class, teacher); return err }, "class")},
 		map[string]any{"progress": client.ClassProgress{}}, s.watchClass)
 }
 
