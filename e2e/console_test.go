@@ -15,6 +15,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"celandine/client"
 	"celandine/e2e/browser"
 	"celandine/service/servicetest"
 )
@@ -193,6 +194,12 @@ func TestPagesAreAccessible(t *testing.T) {
 		{"ana", "#/handin/3", "First difference", "Step by step"},
 		{"nadia", "#/", "Liam Byrne", ""},
 		{"nadia", "#/exercise/mist-hold-in/handins", "Kemi Adeyemi", ""},
+		{"nadia", "#/people", "Enrol a class list", ""},
+		{"nadia", "#/assignments", "Europe/Zagreb", "Change Hold the mist valve in"},
+		{"nadia", "#/insight/mist-hold-in", "Where it first goes wrong", ""},
+		{"nadia", "#/log", "newest first", ""},
+		{"nadia", "#/handin/3", "Mark by hand", "Mark by hand"},
+		{"ana", "#/marks", "Of each exercise", ""},
 	} {
 		t.Run(page.login+page.path+page.click, func(t *testing.T) {
 			p := open(t)
@@ -214,3 +221,5 @@ func TestPagesAreAccessible(t *testing.T) {
 		})
 	}
 }
+
+func program(text string) client.Program { return client.Program{File: "mine.st", Text: text} }

@@ -11,14 +11,27 @@
   import Home from './pages/Home.svelte'
   import NotFound from './pages/NotFound.svelte'
   import SignIn from './pages/SignIn.svelte'
+  import AssignmentsPage from './pages/AssignmentsPage.svelte'
+  import InsightPage from './pages/InsightPage.svelte'
+  import LogPage from './pages/LogPage.svelte'
+  import MyMarksPage from './pages/MyMarksPage.svelte'
+  import PeoplePage from './pages/PeoplePage.svelte'
 
   const routes = {
     '/': Home,
     '/exercise/:name': ExercisePage,
     '/exercise/:name/handins': HandinsPage,
     '/handin/:id': HandinPage,
+    '/people': PeoplePage,
+    '/assignments': AssignmentsPage,
+    '/insight/:name': InsightPage,
+    '/log': LogPage,
+    '/marks': MyMarksPage,
     '*': NotFound,
   }
+
+  const rooms = $derived(session.teaches ? [['#/', 'Marks'], ['#/assignments', 'Assignments'], ['#/people', 'People'], ['#/log', 'Log']] : [['#/', 'Exercises'], ['#/marks', 'My marks']])
+  let hash = $state(location.hash || '#/')
 
   session.load()
   $effect(() => {
@@ -26,19 +39,30 @@
   })
 </script>
 
+<svelte:window onhashchange={() => (hash = location.hash || '#/')} />
+
 <div class="flex min-h-screen flex-col">
   <header class="border-b border-base-300 bg-base-100">
-    <div class="mx-auto flex max-w-7xl items-center gap-4 px-6 py-3">
+    <div class="mx-auto flex max-w-7xl items-center flex-wrap gap-x-4 gap-y-1 px-6 py-3">
       <a href="#/" class="flex items-center gap-2 text-lg font-semibold">
         <img src="/celandine.svg" alt="" class="size-7" />
         Celandine
       </a>
       {#if session.person}
-        <span class="hidden text-sm opacity-80 sm:inline">{session.person.class}</span>
+        {#if session.classes.length > 1}
+          <select class="select select-sm w-56" aria-label="Class" value={session.class?.id} onchange={(e) => { session.choose(Number(e.currentTarget.value)); location.hash = '#/' }}>
+            {#each session.classes as c (c.id)}<option value={c.id}>{c.name}</option>{/each}
+          </select>
+        {:else}
+          <span class="hidden text-sm opacity-80 lg:inline">{session.class?.name ?? ''}</span>
+        {/if}
+        <nav aria-label="Main" class="flex gap-1">
+          {#each rooms as [to, words] (to)}<a class="btn btn-ghost btn-sm px-2" class:underline={hash === to} aria-current={hash === to ? 'page' : undefined} href={to}>{words}</a>{/each}
+        </nav>
       {/if}
       <div class="ml-auto flex items-center gap-1">
         {#if session.person}
-          <span class="mr-2 text-sm">{session.person.name}</span>
+          <span class="mr-2 hidden text-sm sm:inline">{session.person.name}</span>
         {/if}
         <button class="btn btn-ghost btn-sm btn-square" aria-label={look.dark ? 'Light colours' : 'Dark colours'} onclick={() => look.turn()}>
           {#if look.dark}<Sun size={18} />{:else}<Moon size={18} />{/if}
@@ -51,7 +75,11 @@
   </header>
   <main class="mx-auto w-full max-w-7xl flex-1 px-6 py-6">
     {#if session.person}
-      <Router {routes} />
+      {#if session.class}
+        {#key session.class.id}<Router {routes} />{/key}
+      {:else}
+        <p class="alert">You are in no class yet. An instructor enrols people.</p>
+      {/if}
     {:else if session.known}
       <SignIn />
     {/if}

@@ -4,8 +4,103 @@
 export interface Person {
   login: string
   name: string
-  role: 'instructor' | 'learner'
+  role: 'administrator' | 'instructor' | 'learner'
   class: string
+  classes?: Class[]
+}
+
+export interface Class {
+  id: number
+  name: string
+  timeZone: string
+  counts: 'best' | 'last'
+}
+
+export interface Member {
+  login: string
+  name: string
+  role: Person['role']
+  joined: boolean
+  disabled: boolean
+}
+
+export interface JoinCode {
+  login: string
+  name: string
+  code?: string
+  expires: string
+}
+
+export interface Enrolled {
+  added: JoinCode[]
+  known: number
+  problems: { line: number; say: string }[]
+  dry: boolean
+}
+
+/** What an assignment asks; a missing time and a 0 ask nothing. */
+export interface Terms {
+  opens?: string
+  due?: string
+  late: 'none' | 'until' | 'percent'
+  lateUntil?: string
+  latePercent: number
+  attempts: number
+  sees: 'marks' | 'first' | 'shown' | 'all'
+  minutes: number
+  published: boolean
+  position: number
+}
+
+export interface Assignment extends Terms {
+  name: string
+  title: string
+  points: number
+  revision: number
+}
+
+export interface HandinShort {
+  id: number
+  person: string
+}
+
+export interface Insight {
+  exercise: string
+  handins: number
+  scenarios: { name: string; passed: number; of: number; points: number }[]
+  differences: { scenario: string; signal: string; say: string; handins: HandinShort[] }[]
+  alike: { handins: HandinShort[] }[]
+}
+
+export interface Regraded {
+  key: string
+  revision: number
+  graded: number
+  changes: { handin: number; number: number; person: string; before: number; after: number }[]
+  applied: boolean
+}
+
+export interface AuditEntry {
+  id: number
+  at: string
+  by: string
+  action: string
+  subject: string
+  before: unknown
+  after: unknown
+}
+
+export interface Page<T> {
+  items: T[]
+  next?: string
+}
+
+export interface Comment {
+  id: number
+  line: number
+  text: string
+  by: string
+  at: string
 }
 
 export interface Summary {
@@ -16,6 +111,14 @@ export interface Summary {
   revision: number
   handins: number
   best?: number
+  due?: string
+  closes?: string
+  attempts?: number
+  minutes?: number
+  ends?: string
+  /** Why no hand-in is taken now, and its code. */
+  refused?: string
+  reason?: string
 }
 
 export interface Point {
@@ -147,6 +250,14 @@ export interface Handin {
   handedIn: string
   state: 'waiting' | 'graded'
   earned?: number
+  /** What counts: less what lateness costs, or the mark given by hand. */
+  counted?: number
+  late?: number
+  override?: { earned: number; reason: string; by: string; at: string }
+  comments?: Comment[]
+  /** The neighbours in the review queue. */
+  before?: number
+  after?: number
   points: number
   result?: Result
   evidence?: Evidence[]
@@ -168,7 +279,7 @@ export interface Progress {
 export interface Marks {
   class: string
   exercises: Summary[]
-  rows: { person: Person; marks: { handins: number; earned?: number; handin: number }[] }[]
+  rows: { person: Person; marks: { handins: number; earned?: number; handin: number; late?: number; byHand?: boolean }[] }[]
 }
 
 /** What the service said was wrong. Status 0: it could not be reached. */
@@ -176,6 +287,8 @@ export class Problem extends Error {
   constructor(
     readonly status: number,
     message: string,
+    /** Stable, for programs. */
+    readonly code = '',
   ) {
     super(message)
   }
@@ -203,28 +316,62 @@ async function call<T>(method: string, path: string, body?: unknown, headers: Re
   if (response.status === 204) return undefined as T
   const answer = await response.json().catch(() => ({}))
   if (response.ok) return answer as T
-  if (response.status === 401 && path !== 'session' && path !== 'me') whenSignedOut()
-  throw new Problem(response.status, answer.detail ?? 'The service answered with status ' + response.status + '.')
+  if (response.status === 401 && !['session', 'me', 'join'].includes(path)) whenSignedOut()
+  throw new Problem(response.status, answer.detail ?? 'The service answered with status ' + response.status + '.', answer.code)
 }
 
-const at = (exercise: string) => 'exercises/' + encodeURIComponent(exercise)
+/** The class whose exercises and marks are meant; 0 is one's first. */
+let chosen = 0
+export function chooseClass(id: number) {
+  chosen = id
+}
+
+const at = (exercise: string, rest = '') => 'exercises/' + encodeURIComponent(exercise) + rest + inClass()
+const inClass = () => (chosen ? '?class=' + chosen : '')
+const of = (id: number, rest = '') => `classes/${id}${rest}`
+const name = encodeURIComponent
 
 export const api = {
   me: () => call<Person>('GET', 'me'),
   signIn: (login: string, password: string) => call<Person>('POST', 'session', { login, password }),
   signOut: () => call<void>('DELETE', 'session'),
-  exercises: () => call<Summary[]>('GET', 'exercises'),
+  exercises: () => call<Summary[]>('GET', 'exercises' + inClass()),
   exercise: (name: string) => call<Exercise>('GET', at(name)),
-  check: (name: string, file: string, text: string) => call<Checked>('POST', at(name) + '/check', { file, text }),
-  drafts: (name: string) => call<KeptDraft[]>('GET', at(name) + '/drafts'),
+  check: (name: string, file: string, text: string) => call<Checked>('POST', at(name, '/check'), { file, text }),
+  drafts: (name: string) => call<KeptDraft[]>('GET', at(name, '/drafts')),
   /** leaving is set where the page may be gone before the answer comes. */
   saveDraft: (name: string, language: string, text: string, version: number, leaving: boolean) =>
-    call<KeptDraft>('PUT', at(name) + '/drafts/' + language, { text, version }, {}, leaving && text.length < 30_000),
+    call<KeptDraft>('PUT', at(name, '/drafts/' + language), { text, version }, {}, leaving && text.length < 30_000),
   handIn: (name: string, file: string, text: string, key: string) =>
-    call<Handin>('POST', at(name) + '/handins', { file, text }, { 'Idempotency-Key': key }),
-  handins: (name: string) => call<Handin[]>('GET', at(name) + '/handins'),
+    call<Handin>('POST', at(name, '/handins'), { file, text }, { 'Idempotency-Key': key }),
+  handins: (name: string) => call<Handin[]>('GET', at(name, '/handins')),
   handin: (id: string) => call<Handin>('GET', 'handins/' + encodeURIComponent(id)),
-  marks: () => call<Marks>('GET', 'marks'),
+  start: (name: string) => call<Summary>('POST', at(name, '/start')),
+  join: (code: string, password: string) => call<Person>('POST', 'join', { code, password }),
+  classes: () => call<Class[]>('GET', 'classes'),
+  changeClass: (id: number, settings: Omit<Class, 'id'>) => call<Class>('PUT', of(id), settings),
+  members: (id: number) => call<Member[]>('GET', of(id, '/members')),
+  addMember: (id: number, login: string) => call<void>('POST', of(id, '/members'), { login }),
+  removeMember: (id: number, login: string) => call<void>('DELETE', of(id, '/members/' + name(login))),
+  issueCode: (id: number, login: string) => call<JoinCode>('POST', of(id, `/members/${name(login)}/code`)),
+  enrol: (id: number, csv: string, dry: boolean) => call<Enrolled>('POST', of(id, '/roster'), { csv, dry }),
+  assignments: (id: number) => call<Assignment[]>('GET', of(id, '/assignments')),
+  assign: (id: number, exercise: string, terms: Terms) => call<Assignment>('PUT', of(id, '/assignments/' + name(exercise)), terms),
+  insight: (id: number, exercise: string) => call<Insight>('GET', of(id, '/insight/' + name(exercise))),
+  regrade: (id: number, exercise: string, apply = '') => call<Regraded>('POST', of(id, '/regrade'), { exercise, apply }),
+  audit: (id: number, after = '') => call<Page<AuditEntry>>('GET', of(id, '/audit?after=' + name(after))),
+  override: (id: number, earned: number, reason: string) => call<Handin>('PUT', `handins/${id}/override`, { earned, reason }),
+  takeBack: (id: number) => call<void>('DELETE', `handins/${id}/override`),
+  comment: (id: number, line: number, text: string) => call<Comment>('POST', `handins/${id}/comments`, { line, text }),
+  removeComment: (id: number, comment: number) => call<void>('DELETE', `handins/${id}/comments/${comment}`),
+  marks: () => call<Marks>('GET', 'marks' + inClass()),
+}
+
+/** Follows a class's hand-ins; returns what ends the following. */
+export function followClass(id: number, tell: (p: { graded: number; waiting: number }) => void): () => void {
+  const source = new EventSource(`/api/classes/${id}/events`)
+  source.addEventListener('progress', (event) => tell(JSON.parse((event as MessageEvent).data)))
+  return () => source.close()
 }
 
 /** Follows a hand-in until it is graded; returns what ends the following. */

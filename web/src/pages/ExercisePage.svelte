@@ -7,6 +7,7 @@
   import { Drawing } from '../state/drawing.svelte'
   import { taken } from '../state/rehearsal.svelte'
   import { session } from '../state/session.svelte'
+  import { spoken } from '../zone'
   import BenchView from '../parts/BenchView.svelte'
   import Diagnostics from '../parts/Diagnostics.svelte'
   import FirstSteps from '../parts/FirstSteps.svelte'
@@ -26,10 +27,21 @@
     void opened.then((draft) => draft.end(), () => {})
   })
   let panel = $state<Promise<unknown>>(Promise.resolve())
+  let begun = $state(0)
+  /** The clock, for an exercise that is timed. */
+  let now = $state(Date.now())
+  const clock = setInterval(() => (now = Date.now()), 1000)
+  onDestroy(() => clearInterval(clock))
+  function remaining(ends: string) {
+    const s = Math.max(0, Math.round((Date.parse(ends) - now) / 1000))
+    return s ? `${Math.floor(s / 60)}:${String(s % 60).padStart(2, '0')} left` : 'over'
+  }
   const opened = $derived(
-    api.exercise(params.name).then((e) => {
+    (void begun, api.exercise(params.name)).then((e) => {
       panel = core.open(e)
-      const draft = new Draft(e, session.person?.login ?? '')
+      // The same exercise in another class is another draft.
+      const other = session.class && session.class.id !== session.classes[0]?.id ? '.' + session.class.id : ''
+      const draft = new Draft(e, (session.person?.login ?? '') + other)
       void panel.then(() => (draft.core = core), () => ([view, unloaded] = ['text', true]))
       drawing = new Drawing(draft, core)
       return draft
@@ -98,7 +110,28 @@
   }
 </script>
 
-<Loading what={opened}>
+{#snippet terms(e: Exercise)}
+  {@const left = e.attempts ? e.attempts - e.handins : null}
+  {#if e.due || left !== null || e.ends || e.refused}
+    <p class="mb-4 flex flex-wrap gap-x-4 text-sm" class:alert={!!e.refused} class:alert-soft={!!e.refused}>
+      {#if e.refused && !session.teaches}<span>{e.refused}</span>{/if}
+      {#if e.due}<span>Due {spoken(e.due, session.class?.timeZone)}</span>{/if}
+      {#if left !== null}<span>{left} {left === 1 ? 'hand-in' : 'hand-ins'} left</span>{/if}
+      {#if e.ends}<span>Your time ends at {spoken(e.ends, session.class?.timeZone)}: <b class="tabular-nums">{remaining(e.ends)}</b></span>{/if}
+    </p>
+  {/if}
+{/snippet}
+
+{#await opened catch error}
+  {#if error.code === 'not-started'}
+    <div class="mx-auto mt-10 max-w-md rounded-box border border-base-300 p-6">
+      <h1 class="mb-2 text-xl font-semibold">A timed exercise</h1>
+      <p class="mb-4">{error.message}</p>
+      <button class="btn btn-primary" onclick={async () => { await api.start(params.name); begun++ }}>Start</button>
+    </div>
+  {/if}
+{/await}
+<Loading what={opened.catch((e) => { if (e.code === 'not-started') return new Promise<never>(() => {}); throw e })}>
   {#snippet children(draft)}
     {@const e = draft.exercise}
     <p class="mb-1 text-sm"><a class="link" href="#/">Exercises</a></p>
@@ -106,6 +139,7 @@
       <h1 class="text-2xl font-semibold">{e.title}</h1>
       <span class="opacity-80">{e.topic} · {e.points} points · a scan every {e.period}</span>
     </div>
+    {@render terms(e)}
     {#if guided && drawing && draft.core}
       <FirstSteps {draft} {drawing} {bench} {draw} toBench={() => (side = 'bench')} end={() => { guided = false; localStorage.setItem(knows, '1') }} />
     {/if}

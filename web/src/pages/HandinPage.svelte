@@ -7,6 +7,7 @@
   import Editor from '../parts/Editor.svelte'
   import Loading from '../parts/Loading.svelte'
   import Mark from '../parts/Mark.svelte'
+  import Review from '../parts/Review.svelte'
   import ScenarioDetail from '../parts/ScenarioDetail.svelte'
 
   let { params }: { params: { id: string } } = $props()
@@ -43,7 +44,7 @@
     return all.find((s) => s.name === chosen) ?? all.find((s) => lost(s) && !s.hidden) ?? all.find((s) => !s.hidden) ?? all[0]
   }
   const evidence = (h: Handin, name: string) => h.evidence?.find((e) => e.scenario === name)
-  const back = $derived(session.person?.role === 'instructor' ? '/handins' : '')
+  const back = $derived(session.teaches ? '/handins' : '')
 </script>
 
 <Loading what={handin}>
@@ -57,10 +58,11 @@
       </div>
       {#if h.earned !== undefined}
         <p class="ml-auto text-3xl font-semibold tabular-nums" data-testid="mark">
-          {h.earned} <span class="text-xl font-normal opacity-80">of {h.points}</span>
+          {h.counted ?? h.earned} <span class="text-xl font-normal opacity-80">of {h.points}</span>
         </p>
       {/if}
     </div>
+    {#key h.id}<Review handin={h} changed={() => again++} />{/key}
     {#if h.state === 'waiting'}
       <p role="status" class="alert">This hand-in is being graded. The mark appears here by itself.</p>
     {:else if h.result}

@@ -4,7 +4,7 @@
   import ExerciseList from '../parts/ExerciseList.svelte'
 </script>
 
-{#if session.person?.role === 'instructor'}
+{#if session.teaches}
   <ClassMarks />
 {:else}
   <ExerciseList />

@@ -3,11 +3,14 @@
   import Loading from './Loading.svelte'
   import Mark from './Mark.svelte'
 
+  import { session } from '../state/session.svelte'
+  import { spoken } from '../zone'
+
   const list = api.exercises()
 </script>
 
 <h1 class="mb-1 text-2xl font-semibold">Exercises</h1>
-<p class="mb-5 opacity-80">Choose one, write a few rungs or lines, hand in as often as you like. The best mark counts.</p>
+<p class="mb-5 opacity-80">Choose one, write a few rungs or lines, hand in. The {session.class?.counts === 'last' ? 'last' : 'best'} mark counts.</p>
 <Loading what={list}>
   {#snippet children(exercises)}
     <ul class="grid gap-3">
@@ -22,12 +25,12 @@
           <a href="#/exercise/{e.name}" class="flex items-center gap-4 rounded-box border border-base-300 px-5 py-4 hover:bg-base-200">
             <span class="flex-1">
               <span class="block font-medium">{e.title}</span>
-              <span class="text-sm opacity-80">{e.topic}{e.handins ? ` · ${e.handins} ${e.handins === 1 ? 'hand-in' : 'hand-ins'}` : ''}</span>
+              <span class="text-sm opacity-80">{e.topic}{e.due ? ` · due ${spoken(e.due, session.class?.timeZone)}` : ''}{e.minutes ? ` · timed, ${e.minutes} minutes` : ''}{e.handins ? ` · ${e.handins} ${e.handins === 1 ? 'hand-in' : 'hand-ins'}` : ''}</span>
             </span>
             {#if e.best !== undefined}
               <Mark earned={e.best} points={e.points} />
             {:else}
-              <span class="text-sm whitespace-nowrap opacity-80">{e.handins ? 'being graded' : 'not yet tried'} · {e.points} points</span>
+              <span class="text-sm whitespace-nowrap opacity-80">{e.reason === 'not-open' ? 'not open yet' : e.reason === 'closed' ? 'closed' : e.handins ? 'being graded' : 'not yet tried'} · {e.points} points</span>
             {/if}
           </a>
         </li>

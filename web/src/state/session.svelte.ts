@@ -1,4 +1,4 @@
-import { api, onSignedOut, Problem, type Person } from '../api'
+import { api, chooseClass, onSignedOut, Problem, type Class, type Person } from '../api'
 
 /** Who is signed in. */
 class Session {
@@ -7,6 +7,28 @@ class Session {
   known = $state(false)
   /** Why the sign-in page is shown, where there is something to say. */
   notice = $state('')
+
+  /** The classes to choose from, and the one that is looked at. */
+  classes = $state<Class[]>([])
+  class = $state<Class | null>(null)
+
+  get teaches() {
+    return this.person?.role === 'instructor' || this.person?.role === 'administrator'
+  }
+
+  /** Looks at another class. */
+  choose(id: number) {
+    this.class = this.classes.find((c) => c.id === id) ?? this.classes[0] ?? null
+    chooseClass(this.class?.id ?? 0)
+    if (this.class) localStorage.setItem('celandine.class', String(this.class.id))
+  }
+
+  async #welcome(person: Person) {
+    this.classes = person.role === 'administrator' ? await api.classes() : (person.classes ?? [])
+    this.choose(Number(localStorage.getItem('celandine.class')))
+    this.person = person
+    this.notice = ''
+  }
 
   constructor() {
     onSignedOut(() => {
@@ -18,7 +40,7 @@ class Session {
 
   async load() {
     try {
-      this.person = await api.me()
+      await this.#welcome(await api.me())
     } catch (error) {
       if (error instanceof Problem && error.status !== 401) this.notice = error.message
     }
@@ -26,8 +48,11 @@ class Session {
   }
 
   async signIn(login: string, password: string) {
-    this.person = await api.signIn(login, password)
-    this.notice = ''
+    await this.#welcome(await api.signIn(login, password))
+  }
+
+  async join(code: string, password: string) {
+    await this.#welcome(await api.join(code, password))
   }
 
   async signOut() {

@@ -1,0 +1,131 @@
+package e2e
+
+import (
+	"regexp"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"celandine/e2e/browser"
+	"celandine/service/servicetest"
+)
+
+func instructor(t *testing.T, path, words string) (*servicetest.Service, *browser.Page) {
+	s := servicetest.Start(t, true)
+	p := open(t)
+	require.NoError(t, p.SignIn(s.URL, "nadia", servicetest.Password))
+	require.NoError(t, p.Look(s.URL, path, "light"))
+	require.NoError(t, p.See(words))
+	return s, p
+}
+
+// A class list is looked at, mended, enrolled; a newcomer joins with the code and stands in the grid.
+func TestEnrolAndJoinInTheConsole(t *testing.T) {
+	s, p := instructor(t, "#/people", "Enrol a class list")
+	list := func(text string) {
+		require.NoError(t, p.ClickSelector("textarea[aria-label='Class list']"))
+		require.NoError(t, p.Set("Class list", text))
+		require.NoError(t, p.Click("Look at it"))
+	}
+	list("login,name\nnoor,Noor Aziz\nNoor,Noor Again\n")
+	require.NoError(t, p.See("noor stands in line 2 already."))
+	require.NoError(t, p.See("Nothing was enrolled."))
+	picture(t, p, "people-wrong")
+	list("login,name\nnoor,Noor Aziz\nana,Ana Kovač\n")
+	require.NoError(t, p.See("1 new to the class, 1 in it already."))
+	require.NoError(t, p.Click("Enrol 1"))
+	require.NoError(t, p.See("They are shown this once."))
+	picture(t, p, "people-codes")
+	text, err := p.Text()
+	require.NoError(t, err)
+	code := regexp.MustCompile(`[a-z2-7]{4}-[a-z2-7]{4}-[a-z2-7]{4}`).FindString(text)
+	require.NotEmpty(t, code)
+
+	other := open(t)
+	require.NoError(t, other.Go(s.URL+"/#/join"))
+	require.NoError(t, other.See("Join your class"))
+	require.NoError(t, other.Fill("code", code))
+	require.NoError(t, other.Fill("password", "sunflowers grow"))
+	require.NoError(t, other.ClickSelector("form button"))
+	require.NoError(t, other.See("You have handed in nothing yet."))
+	require.NoError(t, other.Click("My marks"))
+	require.NoError(t, other.See("Of each exercise the best hand-in counts."))
+	require.NoError(t, p.Click("Marks"))
+	require.NoError(t, p.See("Noor Aziz"))
+}
+
+// Terms are set in the class's own time; a timed exercise waits for Start; the log says who set it.
+func TestTermsInTheConsole(t *testing.T) {
+	s, p := instructor(t, "#/assignments", "Europe/Zagreb")
+	require.NoError(t, p.Click("Change Hold the mist valve in"))
+	require.NoError(t, p.Until("the form", "document.querySelector('form[aria-label^=Terms]')"))
+	_, err := browser.Script[bool](p, `const set = (words, value) => { const f = [...document.querySelectorAll('form[aria-label^=Terms] label')].find((l) => l.innerText.startsWith(words)).querySelector('input'); f.value = value; f.dispatchEvent(new Event('input', {bubbles: true})) }
+		set('Due', '2032-03-28T18:00'); set('Hand-ins', '3'); set('Minutes', '5'); return true`)
+	require.NoError(t, err)
+	picture(t, p, "assignments")
+	require.NoError(t, p.Click("Save"))
+	require.NoError(t, p.See("28 Mar 2032, 18:00"))
+	require.NoError(t, p.See("5 min from Start"))
+	require.NoError(t, p.Click("Log"))
+	require.NoError(t, p.See("change assignment: mist-hold-in"))
+	picture(t, p, "log")
+
+	learner := open(t)
+	require.NoError(t, learner.SignIn(s.URL, "liam", servicetest.Password))
+	require.NoError(t, learner.Look(s.URL, "#/exercise/mist-hold-in", "light"))
+	require.NoError(t, learner.See("from then on you have 5 minutes"))
+	require.NoError(t, learner.Click("Start"))
+	require.NoError(t, learner.See("Wiring"))
+	require.NoError(t, learner.See("3 hand-ins left"))
+	require.NoError(t, learner.See("left"))
+	picture(t, learner, "timed")
+}
+
+// Through the review queue by keys: the next hand-in, a mark by hand with its reason, a comment on a line, which the learner reads.
+func TestReviewInTheConsole(t *testing.T) {
+	s, p := instructor(t, "#/handin/3", "Mark by hand")
+	require.NoError(t, p.Press("j"))
+	require.NoError(t, p.Until("the next hand-in", "location.hash.startsWith('#/handin/') && location.hash !== '#/handin/3'"))
+	require.NoError(t, p.See("Mark by hand"))
+	require.NoError(t, p.Press("k"))
+	require.NoError(t, p.Until("the hand-in before", "location.hash === '#/handin/3'"))
+	require.NoError(t, p.See("Ana Kovač, hand-in"))
+	require.NoError(t, p.Press("m"))
+	require.NoError(t, p.Until("the form", "document.querySelector('input[minlength=\"3\"]')"))
+	require.NoError(t, p.ClickSelector("input[minlength='3']"))
+	require.NoError(t, p.Type("The sensor was broken."))
+	picture(t, p, "review")
+	require.NoError(t, p.Click("Give this mark"))
+	require.NoError(t, p.See("Mark given by hand, by Nadia Brandt"))
+	require.NoError(t, p.Set("Comment", "Look at the branch."))
+	require.NoError(t, p.Click("Say"))
+	require.NoError(t, p.See("Look at the branch. — Nadia Brandt"))
+
+	learner := open(t)
+	require.NoError(t, learner.SignIn(s.URL, "ana", servicetest.Password))
+	require.NoError(t, learner.Look(s.URL, "#/handin/3", "light"))
+	require.NoError(t, learner.See("The sensor was broken."))
+	require.NoError(t, learner.See("Look at the branch."))
+	require.NoError(t, learner.Look(s.URL, "#/marks", "light"))
+	require.NoError(t, learner.See("given by hand"))
+	text, err := learner.Text()
+	require.NoError(t, err)
+	assert.NotContains(t, text, "Mark by hand")
+}
+
+// The grid follows hand-ins as they are graded; insight tells what is common, and grading again changes nothing that is right.
+func TestGridAndInsight(t *testing.T) {
+	s, p := instructor(t, "#/", "39 graded")
+	picture(t, p, "grid")
+	liam := s.As(t, "liam")
+	_, err := liam.HandIn(t.Context(), "vent-interlock", program("PROGRAM p\nheater := heat_switch AND NOT vent_switch;\nroof_vent := vent_switch AND NOT heat_switch;\nEND_PROGRAM\n"), "")
+	require.NoError(t, err)
+	require.NoError(t, p.See("40 graded"))
+	require.NoError(t, p.Until("the mark in the grid", "[...document.querySelectorAll('tr')].find((r) => r.innerText.includes('Liam Byrne')).innerText.includes('10 of 10')"))
+	require.NoError(t, p.Look(s.URL, "#/insight/mist-hold-in", "light"))
+	require.NoError(t, p.See("Where it first goes wrong"))
+	picture(t, p, "insight")
+	require.NoError(t, p.Click("See what would change"))
+	require.NoError(t, p.See("no mark changes"))
+}

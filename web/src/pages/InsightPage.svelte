@@ -1,0 +1,71 @@
+<script lang="ts">
+  // What the class's counting hand-ins to an exercise tell; grading them again.
+  import { api, type HandinShort, type Regraded } from '../api'
+  import { session } from '../state/session.svelte'
+  import Loading from '../parts/Loading.svelte'
+
+  let { params }: { params: { name: string } } = $props()
+  const id = session.class!.id
+  const insight = $derived(api.insight(id, params.name))
+  let again = $state<Regraded | null>(null)
+  let problem = $state('')
+  async function regrade(apply = '') {
+    problem = ''
+    try {
+      again = await api.regrade(id, params.name, apply)
+    } catch (error) {
+      problem = (error as Error).message
+      again = null
+    }
+  }
+</script>
+
+{#snippet who(list: HandinShort[])}{#each list as h, n (h.id)}{n ? ', ' : ''}<a class="link" href="#/handin/{h.id}">{h.person}</a>{/each}{/snippet}
+
+<Loading what={insight}>
+  {#snippet children(i)}
+    <p class="mb-1 text-sm"><a class="link" href="#/">The class</a> · <a class="link" href="#/exercise/{i.exercise}/handins">all hand-ins</a></p>
+    <h1 class="mb-1 text-2xl font-semibold">How {i.exercise} went</h1>
+    <p class="mb-5 opacity-80">{i.handins} {i.handins === 1 ? 'learner has' : 'learners have'} a mark; the hand-in that counts of each.</p>
+    <div class="grid gap-8 lg:grid-cols-2">
+      <section aria-label="Scenarios">
+        <h2 class="mb-2 font-semibold">Scenarios</h2>
+        <table class="table table-sm"><tbody>
+          {#each i.scenarios as s (s.name)}
+            <tr>
+              <th scope="row" class="font-medium">{s.name}</th>
+              <td class="w-40"><svg viewBox="0 0 100 8" class="h-2 w-full" aria-hidden="true" preserveAspectRatio="none"><rect width="100" height="8" class="fill-base-300" /><rect width={(100 * s.passed) / s.of} height="8" class="fill-primary" /></svg></td>
+              <td class="whitespace-nowrap tabular-nums">{s.passed} of {s.of} whole</td>
+            </tr>
+          {/each}
+        </tbody></table>
+      </section>
+      <section aria-label="Common slips">
+        <h2 class="mb-2 font-semibold">Where it first goes wrong</h2>
+        <ul class="flex flex-col gap-3">
+          {#each i.differences as d (d.scenario + d.signal + d.say)}
+            <li class="border-l-4 border-warning pl-3 text-sm"><b class="tabular-nums">{d.handins.length}×</b> {d.scenario}{#if d.signal}, <span class="font-mono">{d.signal}</span>{/if}: {d.say}<br />{@render who(d.handins)}</li>
+          {:else}<li class="text-sm">Nowhere.</li>{/each}
+        </ul>
+      </section>
+      <section aria-label="Alike">
+        <h2 class="mb-1 font-semibold">The same but for names and order</h2>
+        <p class="mb-2 text-sm opacity-80">A fact, not a verdict: a short task has few right answers.</p>
+        <ul class="flex flex-col gap-1 text-sm">{#each i.alike as a, n (n)}<li>{@render who(a.handins)}</li>{:else}<li>None.</li>{/each}</ul>
+      </section>
+      <section aria-label="Grade again">
+        <h2 class="mb-1 font-semibold">Grade again</h2>
+        <p class="mb-2 text-sm opacity-80">By the newest revision of the exercise: first see what changes, then all of it or nothing.</p>
+        <button class="btn btn-sm" onclick={() => regrade()}>See what would change</button>
+        {#if problem}<p class="mt-2 text-error" role="alert">{problem}</p>{/if}
+        {#if again}
+          <div role="status" class="mt-2 text-sm">
+            <p>{again.graded} hand-ins by revision {again.revision}: {again.changes.length ? `${again.changes.length} marks ${again.applied ? 'were changed' : 'would change'}` : 'no mark changes'}.</p>
+            <ul>{#each again.changes as c (c.handin)}<li><a class="link" href="#/handin/{c.handin}">{c.person}, hand-in {c.number}</a>: {c.before} → {c.after}</li>{/each}</ul>
+            {#if !again.applied && again.changes.length}<button class="btn btn-primary btn-sm mt-2" onclick={() => regrade(again!.key)}>Change these marks</button>{/if}
+          </div>
+        {/if}
+      </section>
+    </div>
+  {/snippet}
+</Loading>

@@ -1,0 +1,113 @@
+<script lang="ts">
+  // Who is in the class; a class list is looked at before it is enrolled.
+  import { api, type Enrolled, type JoinCode } from '../api'
+  import { session } from '../state/session.svelte'
+  import Loading from '../parts/Loading.svelte'
+
+  const id = session.class!.id
+  let members = $state(api.members(id))
+  let csv = $state('')
+  let preview = $state<Enrolled | null>(null)
+  let codes = $state<JoinCode[]>([])
+  let problem = $state('')
+  let login = $state('')
+
+  async function attempt(work: () => Promise<void>) {
+    problem = ''
+    try {
+      await work()
+    } catch (error) {
+      problem = (error as Error).message
+    }
+  }
+  const look = () => attempt(async () => void (preview = await api.enrol(id, csv, true)))
+  const enrol = () =>
+    attempt(async () => {
+      const done = await api.enrol(id, csv, false)
+      if (done.problems.length) return void (preview = done)
+      codes = done.added
+      preview = null
+      csv = ''
+      members = api.members(id)
+    })
+  const issue = (login: string) => attempt(async () => void (codes = [await api.issueCode(id, login)]))
+  const add = () =>
+    attempt(async () => {
+      await api.addMember(id, login)
+      login = ''
+      members = api.members(id)
+    })
+  const remove = (who: string) =>
+    attempt(async () => {
+      await api.removeMember(id, who)
+      members = api.members(id)
+    })
+  async function open(files: FileList | null) {
+    const file = files?.[0]
+    if (file) csv = await file.text()
+    preview = null
+  }
+</script>
+
+<h1 class="mb-4 text-2xl font-semibold">People</h1>
+{#if problem}<p class="alert mb-4" role="alert">{problem}</p>{/if}
+{#if codes.length}
+  <section class="mb-6 rounded-box border-2 border-primary p-4" aria-label="Join codes">
+    <h2 class="mb-1 font-semibold">Join codes</h2>
+    <p class="mb-2 text-sm">They are shown this once. Give each to its person: with it they choose their own password, once, within thirty days.</p>
+    <table class="table table-sm w-auto"><tbody>
+      {#each codes as c (c.login)}<tr><th scope="row" class="font-medium">{c.name}</th><td class="font-mono">{c.login}</td><td class="font-mono select-all">{c.code ?? 'has a password already'}</td></tr>{/each}
+    </tbody></table>
+    <button class="btn btn-sm mt-2" onclick={() => (codes = [])}>They are given out</button>
+  </section>
+{/if}
+<div class="grid gap-8 lg:grid-cols-[minmax(0,3fr)_minmax(0,2fr)]">
+  <Loading what={members}>
+    {#snippet children(list)}
+      <div class="overflow-x-auto rounded-box border border-base-300">
+        <table class="table table-sm">
+          <thead><tr class="text-base-content"><th scope="col">Name</th><th scope="col">Login</th><th scope="col">Role</th><th scope="col">Password</th><th scope="col"><span class="sr-only">Do</span></th></tr></thead>
+          <tbody>
+            {#each list as m (m.login)}
+              <tr>
+                <th scope="row" class="font-medium">{m.name}</th><td class="font-mono">{m.login}</td><td>{m.role}</td><td>{m.disabled ? 'disabled' : m.joined ? 'chosen' : 'not yet'}</td>
+                <td class="whitespace-nowrap">
+                  {#if m.role === 'learner'}<button class="btn btn-xs" aria-label="New code for {m.name}" onclick={() => issue(m.login)}>New code</button>{/if}
+                  {#if m.login !== session.person?.login}<button class="btn btn-ghost btn-xs" aria-label="Take out {m.name}" onclick={() => confirm(`Take ${m.name} out of the class? Hand-ins and marks stay.`) && remove(m.login)}>Take out</button>{/if}
+                </td>
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+      </div>
+    {/snippet}
+  </Loading>
+  <div class="flex flex-col gap-6">
+    <section aria-label="Class list" class="flex flex-col gap-2">
+      <h2 class="font-semibold">Enrol a class list</h2>
+      <p class="text-sm">CSV with the columns <code>login</code> and <code>name</code>. All of it is enrolled, or nothing.</p>
+      <input type="file" accept=".csv,text/csv" class="file-input file-input-sm" aria-label="Class list file" onchange={(e) => open(e.currentTarget.files)} />
+      <textarea class="textarea h-36 w-full font-mono text-sm" aria-label="Class list" placeholder={'login,name\nnoor,Noor Aziz'} bind:value={csv} oninput={() => (preview = null)}></textarea>
+      <div class="flex gap-2"><button class="btn btn-sm" disabled={!csv.trim()} onclick={look}>Look at it</button></div>
+      {#if preview}
+        {#if preview.problems.length}
+          <div role="alert" class="rounded-field border-l-4 border-error bg-base-200 p-3 text-sm">
+            <p class="mb-1 font-medium">Nothing was enrolled.</p>
+            <ul>{#each preview.problems as p (p.line + p.say)}<li><b class="tabular-nums">line {p.line}</b> {p.say}</li>{/each}</ul>
+          </div>
+        {:else}
+          <div role="status" class="rounded-field bg-base-200 p-3 text-sm">
+            <p class="mb-1">{preview.added.length} new to the class, {preview.known} in it already.</p>
+            <ul class="mb-2 max-h-40 overflow-auto">{#each preview.added as a (a.login)}<li><span class="font-mono">{a.login}</span> {a.name}</li>{/each}</ul>
+            <button class="btn btn-primary btn-sm" disabled={!preview.added.length} onclick={enrol}>Enrol {preview.added.length}</button>
+          </div>
+        {/if}
+      {/if}
+    </section>
+    <form class="flex flex-col gap-2" onsubmit={(e) => { e.preventDefault(); void add() }}>
+      <h2 class="font-semibold">Add somebody who has a login</h2>
+      <p class="text-sm">A second instructor, or a learner of another class.</p>
+      <div class="flex gap-2"><input class="input input-sm font-mono" aria-label="Login to add" required bind:value={login} /><button class="btn btn-sm">Add</button></div>
+    </form>
+  </div>
+</div>
