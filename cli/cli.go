@@ -2,7 +2,7 @@
 //
 // [New] returns the root command with the local commands (check, run, grade, explain,
 // draw), which call the core and need no service, and the remote ones (login,
-// exercise, handin, marks), which call package client. A command translates: arguments in, one call, lines out. [Execute]
+// exercise, class, assign, handin, marks …), which call package client. A command translates: arguments in, one call, lines out. [Execute]
 // turns its error into the exit status that scripts rely on.
 package cli
 
@@ -68,7 +68,7 @@ The commands check, run, grade, explain, draw and format work on files and need 
 		c.GroupID = "local"
 		root.AddCommand(c)
 	}
-	for _, c := range []*cobra.Command{loginCommand(), exerciseCommand(), handinCommand(), marksCommand()} {
+	for _, c := range []*cobra.Command{loginCommand(), exerciseCommand(), classCommand(), assignCommand(), handinCommand(), marksCommand(), regradeCommand(), insightCommand(), peopleCommand(), auditCommand()} {
 		c.GroupID = "remote"
 		root.AddCommand(c)
 	}

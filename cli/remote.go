@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"strconv"
 	"strings"
 
 	"github.com/spf13/cobra"
@@ -86,8 +87,70 @@ func remote(work func(ctx context.Context, c *cobra.Command, service *client.Cli
 		if err != nil {
 			return err
 		}
+		if f := c.Flags().Lookup("class"); f != nil && f.Value.String() != "" {
+			class, err := findClass(c.Context(), service, f.Value.String())
+			if err != nil {
+				return status(err)
+			}
+			service.Class = class.ID
+		}
 		return status(work(c.Context(), c, service, args))
 	}
+}
+
+// classFlag lets a command choose the class.
+func classFlag(c *cobra.Command) {
+	c.Flags().String("class", os.Getenv("CELANDINE_CLASS"), "the class, by `name` (or how it begins) or number; your first where it is left out; CELANDINE_CLASS sets it too")
+}
+
+// findClass finds one of the person's classes by number, name, or the beginning of its name.
+func findClass(ctx context.Context, service *client.Client, wanted string) (client.Class, error) {
+	list, err := service.Classes(ctx)
+	if err != nil {
+		return client.Class{}, err
+	}
+	var found []client.Class
+	for _, class := range list {
+		if strconv.FormatInt(class.ID, 10) == wanted || strings.EqualFold(class.Name, wanted) {
+			return class, nil
+		}
+		if len(class.Name) >= len(wanted) && strings.EqualFold(class.Name[:len(wanted)], wanted) {
+			found = append(found, class)
+		}
+	}
+	if len(found) == 1 {
+		return found[0], nil
+	}
+	var names []string
+	for _, class := range list {
+		names = append(names, fmt.Sprintf("%d %s", class.ID, class.Name))
+	}
+	return client.Class{}, misused("no class is named %s. Yours are: %s", wanted, strings.Join(names, "; "))
+}
+
+// theClass is the class that a command is about: the chosen one, or one's first.
+func theClass(ctx context.Context, service *client.Client) (client.Class, error) {
+	list, err := service.Classes(ctx)
+	if err != nil {
+		return client.Class{}, err
+	}
+	for _, class := range list {
+		if service.Class == 0 || class.ID == service.Class {
+			return class, nil
+		}
+	}
+	return client.Class{}, misused("you have no class yet. Make one: celandine class make NAME")
+}
+
+// inClass wraps the work of a command that is about a class.
+func inClass(work func(ctx context.Context, c *cobra.Command, service *client.Client, class client.Class, args []string) error) func(*cobra.Command, []string) error {
+	return remote(func(ctx context.Context, c *cobra.Command, service *client.Client, args []string) error {
+		class, err := theClass(ctx, service)
+		if err != nil {
+			return err
+		}
+		return work(ctx, c, service, class, args)
+	})
 }
 
 // status gives an error of the service its exit status.

@@ -19,7 +19,7 @@ func exerciseCommand() *cobra.Command {
 }
 
 func exercisePush() *cobra.Command {
-	return &cobra.Command{
+	c := &cobra.Command{
 		Use:     "push DIR…",
 		Short:   "Store exercise folders for the class",
 		Long:    "Push checks each folder here first, then stores it as a new revision. A folder that has not changed gets no new revision. Hand-ins keep the revision they were graded by.",
@@ -44,6 +44,8 @@ func exercisePush() *cobra.Command {
 			return nil
 		}),
 	}
+	classFlag(c)
+	return c
 }
 
 func exerciseList() *cobra.Command {
@@ -70,6 +72,7 @@ func exerciseList() *cobra.Command {
 		}),
 	}
 	c.Flags().BoolVar(&asJSON, "json", false, "print JSON")
+	classFlag(c)
 	return c
 }
 
@@ -130,5 +133,6 @@ func exerciseShow() *cobra.Command {
 		}),
 	}
 	c.Flags().BoolVar(&asJSON, "json", false, "print JSON")
+	classFlag(c)
 	return c
 }

@@ -57,6 +57,8 @@ again gives the same hand-in.`,
 	}
 	c.Flags().BoolVar(&asJSON, "json", false, "print the hand-in as JSON")
 	c.Flags().StringVar(&key, "key", "", "a `name` of your own for this hand-in")
+	classFlag(c)
+	c.AddCommand(showCommand(), overrideCommand(), commentCommand())
 	return c
 }
 
@@ -72,12 +74,28 @@ func printHandin(c *cobra.Command, h client.Handin) error {
 
 func marksCommand() *cobra.Command {
 	var asJSON bool
+	var format, out string
 	c := &cobra.Command{
-		Use:     "marks",
-		Short:   "Show the class's best marks, or one's own",
-		Example: "  celandine marks",
-		Args:    cobra.NoArgs,
-		RunE: remote(func(ctx context.Context, c *cobra.Command, service *client.Client, _ []string) error {
+		Use:   "marks",
+		Short: "Show the class's marks, or one's own; write them as CSV or a spreadsheet",
+		Example: `  celandine marks
+  celandine marks --format xlsx -o marks.xlsx`,
+		Args: cobra.NoArgs,
+		RunE: inClass(func(ctx context.Context, c *cobra.Command, service *client.Client, class client.Class, _ []string) error {
+			switch format {
+			case "csv", "xlsx":
+				text, err := service.ExportMarks(ctx, class.ID, format)
+				if err != nil {
+					return err
+				}
+				if out == "" && format == "xlsx" {
+					return misused("a spreadsheet needs a file: -o marks.xlsx")
+				}
+				return emit(c, out, text)
+			case "table":
+			default:
+				return misused("--format is table, csv or xlsx, not %s", format)
+			}
 			m, err := service.Marks(ctx)
 			if err != nil {
 				return err
@@ -85,22 +103,29 @@ func marksCommand() *cobra.Command {
 			if asJSON {
 				return printJSON(c, m)
 			}
-			head := []any{m.Class}
-			for _, e := range m.Exercises {
-				head = append(head, fmt.Sprintf("%s /%v", e.Name, e.Points))
-			}
-			t := plainTable(head...)
-			for _, row := range m.Rows {
-				cells := table.Row{row.Person.Name}
-				for _, mark := range row.Marks {
-					cells = append(cells, markText(mark.Earned))
-				}
-				t.AppendRow(cells)
-			}
-			fmt.Fprintln(c.OutOrStdout(), t.Render())
-			return nil
+			return printMarks(c, m)
 		}),
 	}
+	c.Flags().StringVar(&format, "format", "table", "table, csv or xlsx")
+	c.Flags().StringVarP(&out, "output", "o", "", "the `file` to write")
 	c.Flags().BoolVar(&asJSON, "json", false, "print JSON")
+	classFlag(c)
 	return c
+}
+
+func printMarks(c *cobra.Command, m client.Marks) error {
+	head := []any{m.Class}
+	for _, e := range m.Exercises {
+		head = append(head, fmt.Sprintf("%s /%v", e.Name, e.Points))
+	}
+	t := plainTable(head...)
+	for _, row := range m.Rows {
+		cells := table.Row{row.Person.Name}
+		for _, mark := range row.Marks {
+			cells = append(cells, markText(mark.Earned))
+		}
+		t.AppendRow(cells)
+	}
+	fmt.Fprintln(c.OutOrStdout(), t.Render())
+	return nil
 }

@@ -62,8 +62,10 @@ func Run(ctx context.Context, c Config) error {
 	if err != nil {
 		return fmt.Errorf("cannot listen on %s: %w", c.Listen, err)
 	}
-	if err := queue.Start(ctx); err != nil {
-		return fmt.Errorf("starting the grading queue: %w", err)
+	if c.Workers > 0 {
+		if err := queue.Start(ctx); err != nil {
+			return fmt.Errorf("starting the grading queue: %w", err)
+		}
 	}
 	hub := api.NewHub()
 	go s.Listen(ctx, hub.Graded)
@@ -75,6 +77,31 @@ func Run(ctx context.Context, c Config) error {
 		ErrorLog:          slog.NewLogLogger(c.Log.Handler(), slog.LevelWarn),
 	}
 	return serve(ctx, c, server, listener, queue)
+}
+
+// Work grades hand-ins until the context ends, then lets what is under way finish. It answers no requests.
+func Work(ctx context.Context, c Config) error {
+	s, err := store.Open(ctx, c.Database)
+	if err != nil {
+		return err
+	}
+	defer s.Close()
+	if _, err := s.Migrate(ctx); err != nil {
+		return err
+	}
+	queue, err := jobs.New(s, c.Workers, c.Log, func(time.Duration) {})
+	if err != nil {
+		return err
+	}
+	if err := queue.Start(ctx); err != nil {
+		return fmt.Errorf("starting the grading queue: %w", err)
+	}
+	c.Log.Info("grading", "workers", c.Workers)
+	<-ctx.Done()
+	ending, cancel := context.WithTimeout(context.WithoutCancel(ctx), grace)
+	defer cancel()
+	c.Log.Info("stopping")
+	return queue.Stop(ending)
 }
 
 func serve(ctx context.Context, c Config, server *http.Server, listener net.Listener, queue *jobs.Queue) error {

@@ -2,6 +2,7 @@ package main
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"log/slog"
 	"os"
@@ -20,11 +21,13 @@ import (
 
 // addService adds the commands that are the service itself.
 func addService(root *cobra.Command) {
-	for _, c := range []*cobra.Command{serveCommand(), migrateCommand(), courseCommand()} {
+	for _, c := range []*cobra.Command{serveCommand(), workerCommand(), migrateCommand(), courseCommand(), backupCommand(), restoreCommand()} {
 		c.GroupID = "service"
 		root.AddCommand(c)
 	}
 }
+
+var errNoDatabase = errors.New("say where the database is with --database or CELANDINE_DATABASE")
 
 // database adds the flag that says where the records are.
 func database(c *cobra.Command, config *service.Config) {
@@ -46,7 +49,7 @@ it is stopped. Several may run on one database. Logs go to standard error as JSO
 		Args:    cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
 			if config.Database == "" {
-				return fmt.Errorf("say where the database is with --database or CELANDINE_DATABASE")
+				return errNoDatabase
 			}
 			console, err := web.Handler()
 			if err != nil {
@@ -64,8 +67,37 @@ it is stopped. Several may run on one database. Logs go to standard error as JSO
 	}
 	database(c, &config)
 	c.Flags().StringVar(&config.Listen, "listen", "127.0.0.1:8460", "the `address` to answer on")
-	c.Flags().IntVar(&config.Workers, "workers", runtime.NumCPU(), "gradings at once")
+	c.Flags().IntVar(&config.Workers, "workers", runtime.NumCPU(), "gradings at once; 0 leaves them to worker processes")
 	c.Flags().IntVar(&config.SignIns, "sign-ins", 30, "sign-in attempts a minute from one address")
+	return c
+}
+
+func workerCommand() *cobra.Command {
+	var config service.Config
+	c := &cobra.Command{
+		Use:     "worker",
+		Short:   "Grade hand-ins, and nothing else",
+		Long:    "Worker takes hand-ins from the queue and grades them until it is stopped. Any number may run, on any machines, beside any number of serve processes, all on one database.",
+		Example: "  celandine worker --workers 4",
+		Args:    cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error {
+			if config.Database == "" {
+				return errNoDatabase
+			}
+			if config.Workers < 1 {
+				return fmt.Errorf("--workers is at least 1")
+			}
+			config.Log = slog.New(slog.NewJSONHandler(c.ErrOrStderr(), nil))
+			ctx, stop := interruptible(c)
+			defer stop()
+			if err := service.Work(ctx, config); err != nil {
+				return cli.BrokenError(err)
+			}
+			return nil
+		},
+	}
+	database(c, &config)
+	c.Flags().IntVar(&config.Workers, "workers", runtime.NumCPU(), "gradings at once")
 	return c
 }
 

@@ -7,6 +7,7 @@ package jobs
 
 import (
 	"context"
+	"crypto/rand"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -42,6 +43,11 @@ func (GradeHandin) Kind() string { return "grade_handin" }
 // A Queue takes jobs and, once started, works on them.
 type Queue struct {
 	client *river.Client[pgx.Tx]
+	store  *store.Store
+	id     string
+	log    *slog.Logger
+	end    context.CancelFunc
+	ended  chan struct{}
 }
 
 // New returns a queue on the store's database with that many workers. observe
@@ -49,7 +55,9 @@ type Queue struct {
 func New(s *store.Store, workers int, log *slog.Logger, observe func(time.Duration)) (*Queue, error) {
 	registry := river.NewWorkers()
 	river.AddWorker(registry, &worker{store: s, observe: observe, graders: map[int64]*grade.Grader{}})
+	id := rand.Text()
 	client, err := river.NewClient(riverpgxv5.New(s.Pool), &river.Config{
+		ID:                   id,
 		Queues:               map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: workers}},
 		Workers:              registry,
 		Logger:               log,
@@ -62,7 +70,7 @@ func New(s *store.Store, workers int, log *slog.Logger, observe func(time.Durati
 	if err != nil {
 		return nil, fmt.Errorf("setting up the grading queue: %w", err)
 	}
-	return &Queue{client}, nil
+	return &Queue{client: client, store: s, id: id, log: log}, nil
 }
 
 // Enqueue writes a grading job in a transaction.
@@ -71,13 +79,54 @@ func (q *Queue) Enqueue(ctx context.Context, tx pgx.Tx, handin int64) error {
 	return err
 }
 
+// How often a process says that it lives, and after what silence others take its jobs over.
+const (
+	beat    = 2 * time.Second
+	silence = 8 * time.Second
+)
+
 // Start works on jobs until Stop.
 func (q *Queue) Start(ctx context.Context) error {
+	living, end := context.WithCancel(context.WithoutCancel(ctx))
+	q.end, q.ended = end, make(chan struct{})
+	if err := q.store.Alive(ctx, q.id); err != nil {
+		end()
+		return err
+	}
+	go q.live(living)
 	return q.client.Start(context.WithoutCancel(ctx))
 }
 
+// live says that the process lives, and takes over from those that do not. Where the database does not answer it tries again.
+func (q *Queue) live(ctx context.Context) {
+	defer close(q.ended)
+	tick := time.NewTicker(beat)
+	defer tick.Stop()
+	for {
+		select {
+		case <-ctx.Done():
+			return
+		case <-tick.C:
+		}
+		if err := q.store.Alive(ctx, q.id); err != nil {
+			continue
+		}
+		if n, err := q.store.Rescue(ctx, silence); err == nil && n > 0 {
+			q.log.Warn("took jobs over from a process that is gone", "jobs", n)
+		}
+	}
+}
+
 // Stop waits for the jobs under way.
-func (q *Queue) Stop(ctx context.Context) error { return q.client.Stop(ctx) }
+func (q *Queue) Stop(ctx context.Context) error {
+	if q.end == nil {
+		return nil
+	}
+	err := q.client.Stop(ctx)
+	q.end()
+	<-q.ended
+	return errors.Join(err, q.store.Gone(ctx, q.id))
+}
 
 type worker struct {
 	river.WorkerDefaults[GradeHandin]

@@ -120,14 +120,14 @@ func dropLeft(t testing.TB) {
 	}
 }
 
-func courseDatabase(t testing.TB, config service.Config) string {
+func courseDatabase(t testing.TB) string {
 	course.Lock()
 	defer course.Unlock()
 	if course.name == "" {
 		// Those that earlier processes have left are dropped; one that is in use by a living process stays.
 		dropLeft(t)
 		name := fmt.Sprintf("course_%d", os.Getpid())
-		config.Database = execute(t, "CREATE DATABASE "+name, name)
+		config := config(execute(t, "CREATE DATABASE "+name, name))
 		folder := os.DirFS(filepath.Join(Root(t), "courses", "glasshouse"))
 		require.NoError(t, service.LoadCourse(context.Background(), config, folder, Password, func(string) {}))
 		course.name = name
@@ -148,19 +148,25 @@ type Service struct {
 // Start runs a service on a fresh database until the test ends. With the demo course its
 // hand-ins are graded already.
 func Start(t testing.TB, withCourse bool) *Service {
-	ctx := context.Background()
-	config := service.Config{Listen: "127.0.0.1:0", Workers: 2, SignIns: 10_000, Cost: cheap, Log: slog.New(slog.DiscardHandler)}
 	if withCourse {
-		config.Database = courseDatabase(t, config)
-	} else {
-		config.Database = Database(t)
+		return StartOn(t, courseDatabase(t))
 	}
+	return StartOn(t, Database(t))
+}
+
+func config(database string) service.Config {
+	return service.Config{Listen: "127.0.0.1:0", Database: database, Workers: 2, SignIns: 10_000, Cost: cheap, Log: slog.New(slog.DiscardHandler)}
+}
+
+// StartOn runs a service on a database until the test ends.
+func StartOn(t testing.TB, database string) *Service {
+	config := config(database)
 	console, err := web.Handler()
 	require.NoError(t, err)
 	config.Console = console
 	s := &Service{Database: config.Database, config: config}
 	s.Run(t)
-	s.Store, err = store.Open(ctx, config.Database)
+	s.Store, err = store.Open(context.Background(), config.Database)
 	require.NoError(t, err)
 	t.Cleanup(func() {
 		s.Store.Close()
