@@ -56,9 +56,13 @@ func New(s *store.Store, workers int, log *slog.Logger, observe func(time.Durati
 	registry := river.NewWorkers()
 	river.AddWorker(registry, &worker{store: s, observe: observe, graders: map[int64]*grade.Grader{}})
 	id := rand.Text()
+	queues := map[string]river.QueueConfig{}
+	if workers > 0 { // else this process only puts jobs in
+		queues[river.QueueDefault] = river.QueueConfig{MaxWorkers: workers}
+	}
 	client, err := river.NewClient(riverpgxv5.New(s.Pool), &river.Config{
 		ID:                   id,
-		Queues:               map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: workers}},
+		Queues:               queues,
 		Workers:              registry,
 		Logger:               log,
 		JobTimeout:           timeout,

@@ -1,0 +1,191 @@
+// Package faults tries what a school's machine room does to a service: processes killed, the database restarted, a service stopped in the
+// middle of a class's hand-ins. The processes are real ones.
+package faults
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"fmt"
+	"log/slog"
+	"net"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"sync"
+	"sync/atomic"
+	"syscall"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"celandine/client"
+	"celandine/core/source"
+	"celandine/folder"
+	"celandine/service"
+	"celandine/service/auth"
+	"celandine/service/jobs"
+	"celandine/service/servicetest"
+	"celandine/service/store"
+)
+
+// cluster is a PostgreSQL of the test's own, which it may restart.
+type cluster struct{ script, dir string }
+
+func (c cluster) do(t *testing.T, verb string) string {
+	t.Helper()
+	out, err := exec.Command(c.script, verb, c.dir).Output()
+	require.NoError(t, err, verb)
+	return strings.TrimSpace(string(out))
+}
+
+// process is a celandine at work.
+type process struct {
+	*exec.Cmd
+	log *bytes.Buffer
+}
+
+func run(t *testing.T, binary, database string, arguments ...string) *process {
+	p := &process{exec.Command(binary, arguments...), &bytes.Buffer{}}
+	p.Env = append(os.Environ(), "CELANDINE_DATABASE="+database)
+	p.Stderr = p.log
+	require.NoError(t, p.Start())
+	t.Cleanup(func() {
+		_ = p.Process.Kill() // most have ended
+		_ = p.Wait()
+	})
+	return p
+}
+
+func freeAddress(t *testing.T) string {
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	require.NoError(t, err)
+	defer l.Close()
+	return l.Addr().String()
+}
+
+// variant is a text of its own, so that no hand-in is another's.
+func variant(n int) string {
+	logic := []string{"(mist_on OR mist_valve) AND mist_off", "mist_on OR mist_valve", "mist_on AND mist_off", "FALSE"}[n%4]
+	return fmt.Sprintf("PROGRAM p // %d\nmist_valve := %s;\nEND_PROGRAM\n", n, logic)
+}
+
+const handins = 2_000
+
+// 2,000 hand-ins while a worker is killed, PostgreSQL is restarted, and one of two services is stopped: none is lost, none counts twice, and every
+// result is what a calm run gives.
+func TestNothingIsLost(t *testing.T) {
+	root := servicetest.Root(t)
+	dir, err := os.MkdirTemp("", "celandine-faults-")
+	require.NoError(t, err)
+	require.NoError(t, os.Chmod(dir, 0o755))
+	binary := filepath.Join(dir, "celandine")
+	build := exec.Command("go", "build", "-o", binary, "./cmd/celandine")
+	build.Dir = root
+	out, err := build.CombinedOutput()
+	require.NoError(t, err, string(out))
+
+	c := cluster{filepath.Join(root, "scripts/postgres.sh"), filepath.Join(dir, "postgres")}
+	database := c.do(t, "start")
+	t.Cleanup(func() {
+		c.do(t, "remove")
+		_ = os.RemoveAll(dir)
+	})
+	require.NoError(t, service.LoadCourse(context.Background(), service.Config{Database: database, Workers: 2, Cost: auth.Cost, Log: slog.New(slog.DiscardHandler)},
+		os.DirFS(filepath.Join(root, "courses/glasshouse")), servicetest.Password, func(string) {}))
+
+	addresses := []string{freeAddress(t), freeAddress(t)}
+	var services []*process
+	for _, a := range addresses {
+		services = append(services, run(t, binary, database, "serve", "--listen", a, "--workers", "0", "--sign-ins", "1000"))
+	}
+	doomed := run(t, binary, database, "worker", "--workers", "2")
+	run(t, binary, database, "worker", "--workers", "2")
+
+	var learners []*client.Client
+	for _, login := range []string{"ana", "ben", "chiara", "dmitri", "elif", "farid", "greta", "hugo"} {
+		one := &client.Client{URL: "http://" + addresses[0]}
+		require.Eventually(t, func() bool {
+			token, err := one.Login(t.Context(), client.Credentials{Login: login, Password: servicetest.Password})
+			one.Token = token.Token
+			return err == nil
+		}, 30*time.Second, 200*time.Millisecond)
+		learners = append(learners, one)
+	}
+
+	var taken atomic.Int64
+	var wait sync.WaitGroup
+	numbers := make(chan int)
+	for w := range 16 {
+		wait.Go(func() {
+			for n := range numbers {
+				handInUntilTaken(t, learners[n%len(learners)].Token, addresses, w, n)
+				taken.Add(1)
+			}
+		})
+	}
+	var killed time.Time
+	for n := range handins {
+		numbers <- n
+		switch n {
+		case handins / 4:
+			killed = time.Now()
+			require.NoError(t, doomed.Process.Signal(syscall.SIGKILL))
+		case handins / 2:
+			c.do(t, "stop")
+			c.do(t, "start")
+		case handins * 3 / 4:
+			require.NoError(t, services[0].Process.Signal(syscall.SIGTERM))
+		}
+	}
+	close(numbers)
+	wait.Wait()
+	assert.EqualValues(t, handins, taken.Load())
+
+	s, err := store.Open(t.Context(), database)
+	require.NoError(t, err)
+	defer s.Close()
+	assert.Eventually(t, func() bool { n, err := s.Waiting(t.Context()); return err == nil && n == 0 }, time.Minute, 200*time.Millisecond, "every hand-in gets its mark")
+	t.Logf("all graded %.1f s after the kill", time.Since(killed).Seconds())
+	compare(t, s, root)
+}
+
+// handInUntilTaken hands in as a console does: again with the same key, at the other address, until somebody takes it.
+func handInUntilTaken(t *testing.T, token string, addresses []string, w, n int) {
+	deadline := time.Now().Add(time.Minute)
+	for try := 0; time.Now().Before(deadline); try++ {
+		one := &client.Client{URL: "http://" + addresses[(w+try)%len(addresses)], Token: token}
+		_, err := one.HandIn(context.Background(), "mist-hold-in", client.Program{File: "mine.st", Text: variant(n)}, fmt.Sprintf("fault %d", n))
+		if err == nil {
+			return
+		}
+		time.Sleep(100 * time.Millisecond)
+	}
+	t.Errorf("hand-in %d was not taken within a minute", n)
+}
+
+// compare holds what is stored against what the core gives here.
+func compare(t *testing.T, s *store.Store, root string) {
+	files, err := folder.Open(filepath.Join(root, "courses/glasshouse/exercises/mist-hold-in"))
+	require.NoError(t, err)
+	g, err := jobs.Prepare(files)
+	require.NoError(t, err)
+	rows, err := s.Pool.Query(t.Context(), "SELECT h.key, h.text, r.result FROM handins h JOIN results r ON r.handin_id = h.id WHERE h.key LIKE 'fault %'")
+	require.NoError(t, err)
+	seen := map[string]bool{}
+	for rows.Next() {
+		var key, text, result string
+		require.NoError(t, rows.Scan(&key, &text, &result))
+		assert.False(t, seen[key], "%s twice", key)
+		seen[key] = true
+		calm, _ := g.Grade("mine.st", []*source.File{source.NewFile("mine.st", text)})
+		want, err := json.Marshal(calm)
+		require.NoError(t, err)
+		require.JSONEq(t, string(want), result, key)
+	}
+	require.NoError(t, rows.Err())
+	assert.Len(t, seen, handins)
+}
