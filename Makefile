@@ -3,6 +3,7 @@
 # make test      every test, with a database and a browser of its own
 # make build     the console and bin/celandine
 # make bench     the benchmarks, as a table of ratios
+# make load      a hundred learners hand in at once
 # make screenshots   remake docs/screenshots from the demo data
 # make reset     forget the demo's data
 
@@ -11,7 +12,7 @@ export PATH := $(CURDIR)/.tools/bin:$(PATH)
 console := $(shell find web/src web/public web/index.html web/vite.config.ts web/svelte.config.js web/tsconfig.json web/package-lock.json -type f -not -name celandine.wasm -not -name wasm_exec.js 2>/dev/null)
 sources := $(shell find cmd cli client core desk folder report service web -name '*.go' -o -name '*.sql' 2>/dev/null | grep -v node_modules)
 
-.PHONY: help demo test build console tools screenshots reset bench
+.PHONY: help demo test build console tools screenshots reset bench load
 help:
 	@sed -n 's/^# //p' $(MAKEFILE_LIST)
 
@@ -51,6 +52,9 @@ test: tools
 
 screenshots: tools
 	@scripts/screenshots.sh
+
+load: tools
+	@scripts/load.sh
 
 bench: tools
 	@cd bench && go run .

@@ -90,7 +90,11 @@ func (s *service) getExercise(ctx context.Context, in *Named) (*body[client.Exer
 	if err != nil {
 		return nil, err
 	}
-	e, problems := exercise.Read(exercise.Files(a.Revision.Files))
+	files, err := s.folder(ctx, a)
+	if err != nil {
+		return nil, err
+	}
+	e, problems := exercise.Read(files)
 	if e == nil {
 		return nil, s.told(jobs.BadExercise{Problems: problems}, "")
 	}
@@ -100,6 +104,12 @@ func (s *service) getExercise(ctx context.Context, in *Named) (*body[client.Exer
 	}
 	stands := standings(h.Class, []store.Assignment{a}, attempts)[place{a.ID, h.ID}]
 	return &body[client.Exercise]{s.learnersView(e, summary(h, a, stands, begun))}, nil
+}
+
+// folder reads the exercise that a class works on.
+func (s *service) folder(ctx context.Context, a store.Assignment) (exercise.Files, error) {
+	r, err := s.Store.Revision(ctx, a.RevisionID)
+	return exercise.Files(r.Files), s.told(err, "")
 }
 
 // learnersView is everything of an exercise that may be seen before handing
@@ -211,7 +221,11 @@ func (s *service) checkProgram(ctx context.Context, in *program) (*body[client.C
 	if err != nil {
 		return nil, err
 	}
-	g, err := jobs.Prepare(exercise.Files(a.Revision.Files))
+	stored, err := s.folder(ctx, a)
+	if err != nil {
+		return nil, err
+	}
+	g, err := jobs.Prepare(stored)
 	if err != nil {
 		return nil, s.told(err, "")
 	}

@@ -36,7 +36,7 @@ func (s *service) handins(api huma.API) {
 			return &body[client.Handin]{out}, err
 		})
 	sse.Register(api, huma.Operation{OperationID: "watchHandin", Method: http.MethodGet, Path: "/api/handins/{id}/events", Summary: "Follow a hand-in until it is graded (server-sent events)", Tags: tags,
-		Middlewares: admitted(func(ctx context.Context, id int64) error { _, _, err := s.visible(ctx, id); return err }, "id")},
+		Middlewares: admitted(func(ctx context.Context, id int64) error { _, err := s.admits(ctx, id); return err }, "id")},
 		map[string]any{"progress": client.Progress{}}, s.watchHandin)
 }
 
@@ -54,9 +54,11 @@ func (s *service) handIn(ctx context.Context, in *handing) (*body[client.Handin]
 	if len(in.Body.Text) > syntax.MaxSize {
 		return nil, tooLarge()
 	}
-	begun, err := s.Store.Begun(ctx, a.ID, at.ID)
-	if err != nil {
-		return nil, s.told(err, "")
+	var begun *time.Time
+	if a.Minutes > 0 {
+		if begun, err = s.Store.Begun(ctx, a.ID, at.ID); err != nil {
+			return nil, s.told(err, "")
+		}
 	}
 	h := store.Handin{AssignmentID: a.ID, RevisionID: a.RevisionID, PersonID: at.ID, File: in.Body.File, Text: in.Body.Text}
 	if in.Key != "" {
@@ -178,12 +180,16 @@ func (s *service) watchHandin(ctx context.Context, in *Numbered, send sse.Sender
 	woken, done := s.Hub.Wait(in.ID)
 	defer done()
 	for {
-		_, h, err := s.visible(ctx, in.ID)
+		r, err := s.Store.Mark(ctx, in.ID)
 		if err != nil {
 			return // the connection ends; the page asks again and is told why
 		}
-		state := asHandin(h, store.Revision{})
-		if send.Data(client.Progress{State: state.State, Earned: state.Earned, Points: state.Points}) != nil || state.State == client.Done {
+		now := client.Progress{State: client.Waiting}
+		if r != nil {
+			earned := number(r.Earned)
+			now = client.Progress{State: client.Done, Earned: &earned, Points: number(r.Points)}
+		}
+		if send.Data(now) != nil || now.State == client.Done {
 			return
 		}
 		select {

@@ -42,7 +42,11 @@ func (s *service) classInsight(ctx context.Context, in *OfAssignment) (*body[cli
 	}
 	// An instructor's own try is nobody's mark.
 	list = slices.DeleteFunc(list, func(h store.Handin) bool { return !counting[h.ID] || h.Person.Role != store.Learner })
-	e, _ := exercise.Read(exercise.Files(a.Revision.Files))
+	files, err := s.folder(ctx, a)
+	if err != nil {
+		return nil, err
+	}
+	e, _ := exercise.Read(files)
 	out, err := tell(e, list)
 	out.Exercise = a.Exercise
 	return &body[client.Insight]{out}, s.told(err, "")

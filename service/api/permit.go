@@ -79,13 +79,11 @@ func (s *service) classOf(ctx context.Context, p store.Person, id int64) (store.
 		}
 		return list[0], nil
 	}
-	c, err := s.Store.Class(ctx, id)
-	if err == nil && p.Role != store.Administrator {
-		var enrolled bool
-		if enrolled, err = s.Store.Enrolled(ctx, id, p.ID); err == nil && !enrolled {
-			err = store.ErrNotFound
-		}
+	find := func() (store.Class, error) { return s.Store.ClassOf(ctx, id, p.ID) }
+	if p.Role == store.Administrator {
+		find = func() (store.Class, error) { return s.Store.Class(ctx, id) }
 	}
+	c, err := find()
 	return c, s.told(err, "There is no class %d of yours.", id)
 }
 
@@ -128,22 +126,32 @@ func (s *service) opened(ctx context.Context, in Named) (here, store.Assignment,
 // refused tells a rule's refusal.
 func refused(r *rules.Refusal) error { return coded(403, r.Code, r.Say) }
 
-// visible finds a hand-in that a person may see: one's own, or one of a class that one teaches.
-func (s *service) visible(ctx context.Context, id int64) (here, store.Handin, error) {
+// admits tells whether a person may see a hand-in: one's own, or one of a class that one teaches.
+func (s *service) admits(ctx context.Context, id int64) (here, error) {
 	p, err := s.signedIn(ctx)
 	if err != nil {
-		return here{}, store.Handin{}, err
-	}
-	gone := fmt.Sprintf("There is no hand-in %d of yours.", id)
-	h, err := s.Store.Handin(ctx, id)
-	if err != nil {
-		return here{}, h, s.told(err, "%s", gone)
+		return here{}, err
 	}
 	at := here{Person: p}
-	if at.Class, err = s.classOf(ctx, p, h.Assignment.ClassID); err != nil || h.PersonID != p.ID && !teaches(p) {
-		return at, h, huma.Error404NotFound(gone)
+	gone := fmt.Sprintf("There is no hand-in %d of yours.", id)
+	person, class, err := s.Store.Whose(ctx, id)
+	if err != nil {
+		return at, s.told(err, "%s", gone)
 	}
-	return at, h, nil
+	if at.Class, err = s.classOf(ctx, p, class); err != nil || person != p.ID && !teaches(p) {
+		return at, huma.Error404NotFound(gone)
+	}
+	return at, nil
+}
+
+// visible reads a hand-in that a person may see.
+func (s *service) visible(ctx context.Context, id int64) (here, store.Handin, error) {
+	at, err := s.admits(ctx, id)
+	if err != nil {
+		return at, store.Handin{}, err
+	}
+	h, err := s.Store.Handin(ctx, id)
+	return at, h, s.told(err, "There is no hand-in %d of yours.", id)
 }
 
 // reviewable finds a hand-in whose mark a person may change.

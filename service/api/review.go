@@ -92,11 +92,13 @@ func (s *service) regrade(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, err
 	}
-	revision := a.Revision
-	if in.Body.Revision != 0 {
-		if revision, err = s.Store.RevisionOf(ctx, a.Exercise, in.Body.Revision); err != nil {
-			return nil, s.told(err, "%s has no revision %d.", a.Exercise, in.Body.Revision)
-		}
+	number := in.Body.Revision
+	if number == 0 {
+		number = a.Revision.Number
+	}
+	revision, err := s.Store.RevisionOf(ctx, a.Exercise, number)
+	if err != nil {
+		return nil, s.told(err, "%s has no revision %d.", a.Exercise, number)
 	}
 	g, err := jobs.Prepare(exercise.Files(revision.Files))
 	if err != nil {

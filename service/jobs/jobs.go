@@ -54,11 +54,11 @@ type Queue struct {
 // is told how long each grading took.
 func New(s *store.Store, workers int, log *slog.Logger, observe func(time.Duration)) (*Queue, error) {
 	registry := river.NewWorkers()
-	river.AddWorker(registry, &worker{store: s, observe: observe, graders: map[int64]*grade.Grader{}})
+	river.AddWorker(registry, &worker{store: s, observe: observe, graders: map[int64]*grade.Grader{}, cores: make(chan struct{}, max(workers, 1))})
 	id := rand.Text()
 	queues := map[string]river.QueueConfig{}
 	if workers > 0 { // else this process only puts jobs in
-		queues[river.QueueDefault] = river.QueueConfig{MaxWorkers: workers}
+		queues[river.QueueDefault] = river.QueueConfig{MaxWorkers: workers * inFlight}
 	}
 	client, err := river.NewClient(riverpgxv5.New(s.Pool), &river.Config{
 		ID:                   id,
@@ -136,37 +136,55 @@ type worker struct {
 	river.WorkerDefaults[GradeHandin]
 	store   *store.Store
 	observe func(time.Duration)
+	cores   chan struct{} // as many grade at once as were asked for; the others wait for the database
 	mu      sync.Mutex
 	graders map[int64]*grade.Grader // by revision
 }
+
+// inFlight is how many jobs are under way for each one that grades: most of a job's time is the database's, which writes to a disk.
+const inFlight = 8
 
 // keptGraders bounds the memory for prepared exercises.
 const keptGraders = 200
 
 // Work grades one hand-in.
 func (w *worker) Work(ctx context.Context, job *river.Job[GradeHandin]) error {
-	h, err := w.store.Handin(ctx, job.Args.Handin)
+	h, graded, err := w.store.ToGrade(ctx, job.Args.Handin)
 	if errors.Is(err, store.ErrNotFound) {
 		return river.JobCancel(fmt.Errorf("there is no hand-in %d", job.Args.Handin))
 	}
 	if err != nil {
 		return err
 	}
-	if h.Result != nil {
+	if graded {
 		return nil
 	}
-	began := time.Now()
-	g, err := w.grader(ctx, h.RevisionID)
+	result, evidence, err := w.grade(ctx, h)
 	if err != nil {
 		return fmt.Errorf("grading hand-in %d: %w", h.ID, err)
 	}
-	result, evidence := g.Grade(h.File, []*source.File{source.NewFile(h.File, h.Text)})
-	w.observe(time.Since(began))
 	r, err := Stored(h.ID, h.RevisionID, result, evidence)
 	if err != nil {
 		return err
 	}
 	return w.store.SaveResult(ctx, r)
+}
+
+func (w *worker) grade(ctx context.Context, h store.Handin) (*grade.Result, []grade.Evidence, error) {
+	g, err := w.grader(ctx, h.RevisionID)
+	if err != nil {
+		return nil, nil, err
+	}
+	select {
+	case w.cores <- struct{}{}:
+	case <-ctx.Done():
+		return nil, nil, ctx.Err()
+	}
+	defer func() { <-w.cores }()
+	began := time.Now()
+	result, evidence := g.Grade(h.File, []*source.File{source.NewFile(h.File, h.Text)})
+	w.observe(time.Since(began))
+	return result, evidence, nil
 }
 
 // Stored is a result as it is kept.

@@ -38,14 +38,14 @@ func (s *Store) ChangeAssignment(ctx context.Context, by int64, a Assignment) er
 // AnyAssignment finds a class's exercise by name, hidden ones too.
 func (s *Store) AnyAssignment(ctx context.Context, class int64, name string) (Assignment, error) {
 	var a Assignment
-	err := s.db.WithContext(ctx).Joins("Revision").Where("class_id = ? AND exercise = ?", class, name).Take(&a).Error
+	err := s.brief(ctx).Where("class_id = ? AND exercise = ?", class, name).Take(&a).Error
 	return a, known(err)
 }
 
 // AllAssignments lists a class's exercises in their order, hidden ones too.
 func (s *Store) AllAssignments(ctx context.Context, class int64) ([]Assignment, error) {
 	var list []Assignment
-	err := s.db.WithContext(ctx).Joins("Revision").Where("class_id = ?", class).Order("position, assignments.id").Find(&list).Error
+	err := s.brief(ctx).Where("class_id = ?", class).Order("position, assignments.id").Find(&list).Error
 	return list, known(err)
 }
 

@@ -7,6 +7,8 @@ import (
 	"fmt"
 	"time"
 
+	"gorm.io/gorm"
+
 	"celandine/core/exercise"
 )
 
@@ -93,14 +95,19 @@ func (s *Store) Push(ctx context.Context, class, by int64, e *exercise.Exercise,
 // Assignments lists a class's exercises in their order.
 func (s *Store) Assignments(ctx context.Context, class int64) ([]Assignment, error) {
 	var list []Assignment
-	err := s.db.WithContext(ctx).Joins("Revision").Where("class_id = ? AND published", class).Order("position").Find(&list).Error
+	err := s.brief(ctx).Where("class_id = ? AND published", class).Order("position, assignments.id").Find(&list).Error
 	return list, known(err)
 }
 
-// Assignment finds a class's published exercise by name, with its folder.
+// brief is assignments with their revisions, but not their folders, which are large and seldom needed.
+func (s *Store) brief(ctx context.Context) *gorm.DB {
+	return s.db.WithContext(ctx).Joins("Revision", s.db.Omit("Files"))
+}
+
+// Assignment finds a class's published exercise by name. Its folder is read with [Store.Revision].
 func (s *Store) Assignment(ctx context.Context, class int64, name string) (Assignment, error) {
 	var a Assignment
-	err := s.db.WithContext(ctx).Joins("Revision").Where("class_id = ? AND exercise = ? AND published", class, name).Take(&a).Error
+	err := s.brief(ctx).Where("class_id = ? AND exercise = ? AND published", class, name).Take(&a).Error
 	return a, known(err)
 }
 

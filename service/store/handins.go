@@ -47,23 +47,22 @@ func (s *Store) Record(ctx context.Context, h Handin, taken func(handins int) er
 		if err := tx.Exec("SELECT pg_advisory_xact_lock(?)", h.PersonID).Error; err != nil {
 			return err
 		}
-		if h.Key != nil {
-			var same Handin
-			found := tx.Where("person_id = ? AND key = ?", h.PersonID, *h.Key).Limit(1).Find(&same)
-			if found.Error != nil || found.RowsAffected > 0 {
-				h = same
-				return found.Error
-			}
+		var before struct {
+			Handins int
+			Same    int64
 		}
-		var handins int
-		err := tx.Raw("SELECT coalesce(max(number), 0) FROM handins WHERE assignment_id = ? AND person_id = ?", h.AssignmentID, h.PersonID).Scan(&handins).Error
+		err := tx.Raw(`SELECT coalesce(max(number) FILTER (WHERE assignment_id = @assignment), 0) AS handins, coalesce(max(id) FILTER (WHERE key = @key), 0) AS same
+			FROM handins WHERE person_id = @person`, map[string]any{"assignment": h.AssignmentID, "person": h.PersonID, "key": h.Key}).Scan(&before).Error
 		if err != nil {
 			return err
 		}
-		if err := taken(handins); err != nil {
+		if before.Same != 0 {
+			return tx.Take(&h, before.Same).Error
+		}
+		if err := taken(before.Handins); err != nil {
 			return err
 		}
-		h.Number = handins + 1
+		h.Number = before.Handins + 1
 		if err := tx.Omit(clause.Associations).Create(&h).Error; err != nil {
 			return err
 		}
@@ -77,6 +76,47 @@ func (s *Store) Handin(ctx context.Context, id int64) (Handin, error) {
 	var h Handin
 	err := s.whole(ctx).Take(&h, "handins.id = ?", id).Error
 	return h, known(err)
+}
+
+// Whose tells whose a hand-in is, and in which class.
+func (s *Store) Whose(ctx context.Context, id int64) (person, class int64, err error) {
+	var found []struct{ PersonID, ClassID int64 }
+	err = s.db.WithContext(ctx).Raw("SELECT h.person_id, a.class_id FROM handins h JOIN assignments a ON a.id = h.assignment_id WHERE h.id = ?", id).Scan(&found).Error
+	if err == nil && len(found) == 0 {
+		err = ErrNotFound
+	}
+	if err != nil {
+		return 0, 0, known(err)
+	}
+	return found[0].PersonID, found[0].ClassID, nil
+}
+
+// ToGrade reads a hand-in as far as grading needs it; graded tells that it has its result.
+func (s *Store) ToGrade(ctx context.Context, id int64) (h Handin, graded bool, err error) {
+	var found []struct {
+		RevisionID int64
+		File, Text string
+		Graded     bool
+	}
+	err = s.db.WithContext(ctx).Raw("SELECT h.revision_id, h.file, h.text, r.handin_id IS NOT NULL AS graded FROM handins h LEFT JOIN results r ON r.handin_id = h.id WHERE h.id = ?", id).Scan(&found).Error
+	if err == nil && len(found) == 0 {
+		err = ErrNotFound
+	}
+	if err != nil {
+		return h, false, known(err)
+	}
+	f := found[0]
+	return Handin{ID: id, RevisionID: f.RevisionID, File: f.File, Text: f.Text}, f.Graded, nil
+}
+
+// Mark returns what a hand-in earned, nil while it waits.
+func (s *Store) Mark(ctx context.Context, id int64) (*Result, error) {
+	var found []Result
+	err := s.db.WithContext(ctx).Select("handin_id", "earned", "points").Where("handin_id = ?", id).Limit(1).Find(&found).Error
+	if err != nil || len(found) == 0 {
+		return nil, known(err)
+	}
+	return &found[0], nil
 }
 
 func (s *Store) whole(ctx context.Context) *gorm.DB {

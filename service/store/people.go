@@ -125,6 +125,12 @@ func (s *Store) Enrolled(ctx context.Context, class, person int64) (bool, error)
 	return n > 0, known(err)
 }
 
+// ClassOf finds a class that a person belongs to.
+func (s *Store) ClassOf(ctx context.Context, class, person int64) (Class, error) {
+	var c Class
+	return c, known(s.db.WithContext(ctx).Joins("JOIN enrolments e ON e.class_id = classes.id AND e.person_id = ?", person).Take(&c, class).Error)
+}
+
 // Learners lists the learners of a class by name.
 func (s *Store) Learners(ctx context.Context, class int64) ([]Person, error) {
 	var list []Person

@@ -5,5 +5,9 @@ CREATE UNLOGGED TABLE workers (
     seen_at timestamptz NOT NULL DEFAULT now()
 );
 
+-- A person's hand-ins are counted with each new one.
+CREATE INDEX handins_person ON handins (person_id, assignment_id);
+
 -- +goose Down
+DROP INDEX handins_person;
 DROP TABLE workers;
