@@ -5,6 +5,7 @@
 # make bench     the benchmarks, as a table of ratios
 # make load      a hundred learners hand in at once
 # make screenshots   remake docs/screenshots from the demo data
+# make alerts    check docs/alerts.yml with promtool
 # make reset     forget the demo's data
 
 SHELL := /bin/bash
@@ -12,7 +13,7 @@ export PATH := $(CURDIR)/.tools/bin:$(PATH)
 console := $(shell find web/src web/public web/index.html web/vite.config.ts web/svelte.config.js web/tsconfig.json web/package-lock.json -type f -not -name celandine.wasm -not -name wasm_exec.js 2>/dev/null)
 sources := $(shell find cmd cli client core desk folder report service web -name '*.go' -o -name '*.sql' 2>/dev/null | grep -v node_modules)
 
-.PHONY: help demo test build console tools screenshots reset bench load
+.PHONY: help demo test build console tools screenshots reset bench load alerts
 help:
 	@sed -n 's/^# //p' $(MAKEFILE_LIST)
 
@@ -55,6 +56,9 @@ screenshots: tools
 
 load: tools
 	@scripts/load.sh
+
+alerts:
+	@scripts/alerts.sh
 
 bench: tools
 	@cd bench && go run .

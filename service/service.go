@@ -27,6 +27,8 @@ type Config struct {
 	Database string // postgres://…
 	Workers  int    // gradings at once in this process
 	SignIns  int    // attempts a minute from one address
+	Drafts   int    // days that a draft is kept after its last saving; 0: for ever
+	Traces   int    // days that traces are kept after grading; 0: for ever
 	Cost     *argon2id.Params
 	Console  http.Handler
 	Log      *slog.Logger
@@ -69,6 +71,7 @@ func Run(ctx context.Context, c Config) error {
 	}
 	hub := api.NewHub()
 	go s.Listen(ctx, hub.Graded)
+	go tidy(ctx, s, c)
 	server := &http.Server{
 		Handler: api.New(api.Options{Store: s, Auth: keeper, Hub: hub, Metrics: metrics.registry, Console: c.Console, Log: c.Log, SignIns: c.SignIns}),
 		// Open event streams end with the service.
@@ -77,6 +80,22 @@ func Run(ctx context.Context, c Config) error {
 		ErrorLog:          slog.NewLogLogger(c.Log.Handler(), slog.LevelWarn),
 	}
 	return serve(ctx, c, server, listener, queue)
+}
+
+// tidy forgets once an hour what is kept no longer. Several processes may do it at once.
+func tidy(ctx context.Context, s *store.Store, c Config) {
+	const day = 24 * time.Hour
+	for {
+		drafts, traces, err := s.Prune(ctx, time.Duration(c.Drafts)*day, time.Duration(c.Traces)*day)
+		if err == nil && drafts+traces > 0 {
+			c.Log.Info("forgot what is kept no longer", "drafts", drafts, "traces", traces)
+		}
+		select {
+		case <-ctx.Done():
+			return
+		case <-time.After(time.Hour):
+		}
+	}
 }
 
 // Work grades hand-ins until the context ends, then lets what is under way finish. It answers no requests.

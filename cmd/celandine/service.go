@@ -78,7 +78,10 @@ it is stopped. Several may run on one database. Logs go to standard error as JSO
 	database(c, &config)
 	c.Flags().StringVar(&config.Listen, "listen", "127.0.0.1:8460", "the `address` to answer on")
 	c.Flags().IntVar(&config.Workers, "workers", runtime.NumCPU(), "gradings at once; 0 leaves them to worker processes")
+	c.Flags().IntVar(&config.Drafts, "keep-drafts", 400, "`days` that a draft is kept after its last saving; 0 is for ever")
+	c.Flags().IntVar(&config.Traces, "keep-traces", 0, "`days` that the traces of a hand-in are kept; 0 is for ever. Marks, differences and programs stay")
 	c.Flags().IntVar(&config.SignIns, "sign-ins", 30, "sign-in attempts a minute from one address")
+	configured(c)
 	return c
 }
 
@@ -109,6 +112,7 @@ func workerCommand() *cobra.Command {
 	}
 	database(c, &config)
 	c.Flags().IntVar(&config.Workers, "workers", runtime.NumCPU(), "gradings at once")
+	configured(c)
 	return c
 }
 

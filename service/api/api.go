@@ -61,7 +61,7 @@ func New(o Options) http.Handler {
 		guard.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
 			Problem(w, http.StatusForbidden, "This request came from another site.")
 		}))
-		r.Use(guard.Handler, o.Auth.Load(Down))
+		r.Use(guard.Handler, etagged, o.Auth.Load(Down))
 		s.operations(r)
 	})
 	r.NotFound(o.Console.ServeHTTP)

@@ -3,6 +3,7 @@ package api_test
 import (
 	"bytes"
 	"encoding/csv"
+	"net/http"
 	"strings"
 	"testing"
 	"time"
@@ -310,4 +311,26 @@ func TestInsight(t *testing.T) {
 		found = found || strings.Contains(names, "Liam Byrne") && strings.Contains(names, "Kemi Adeyemi")
 	}
 	assert.True(t, found, "%v", i.Alike)
+}
+
+// What has not changed is not sent again.
+func TestUnchangedIsNotSentAgain(t *testing.T) {
+	s := servicetest.Start(t, true)
+	nadia := s.As(t, "nadia")
+	ask := func(tag string) *http.Response {
+		r, err := http.NewRequest("GET", s.URL+"/api/marks", nil)
+		require.NoError(t, err)
+		r.Header.Set("Authorization", "Bearer "+nadia.Token)
+		r.Header.Set("If-None-Match", tag)
+		response, err := http.DefaultClient.Do(r)
+		require.NoError(t, err)
+		require.NoError(t, response.Body.Close())
+		return response
+	}
+	first := ask("")
+	assert.Equal(t, 200, first.StatusCode)
+	assert.Equal(t, 304, ask(first.Header.Get("ETag")).StatusCode)
+	_, err := nadia.Override(ctx, 3, client.Overruling{Earned: 9, Reason: "It changes."})
+	require.NoError(t, err)
+	assert.Equal(t, 200, ask(first.Header.Get("ETag")).StatusCode)
 }

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"sync"
 	"testing"
+	"time"
 
 	"github.com/jackc/pgx/v5"
 	"github.com/stretchr/testify/assert"
@@ -167,4 +168,32 @@ func TestDownIsToldFromOtherErrors(t *testing.T) {
 	_, err = s.SavePerson(ctx, store.Person{Login: "x", Name: "X", Role: "gardener", PasswordHash: "-"})
 	assert.Error(t, err)
 	assert.NotErrorIs(t, err, store.ErrDown)
+}
+
+// Old drafts and old traces are forgotten; what is younger, and every mark, stays.
+func TestPrune(t *testing.T) {
+	s, _, h := school(t)
+	h, err := s.Record(ctx, h, always)
+	require.NoError(t, err)
+	require.NoError(t, s.SaveResult(ctx, store.Result{HandinID: h.ID, RevisionID: h.RevisionID, Earned: 400, Points: 1000, Result: []byte("{}"), Evidence: []byte("[1]")}))
+	for _, language := range []string{"st", "ladder"} {
+		_, err := s.SaveDraft(ctx, store.Draft{AssignmentID: h.AssignmentID, PersonID: h.PersonID, Language: language, Text: "x"})
+		require.NoError(t, err)
+	}
+	_, err = s.Pool.Exec(ctx, "UPDATE drafts SET saved_at = now() - interval '40 days' WHERE language = 'st'")
+	require.NoError(t, err)
+	for _, step := range []struct {
+		drafts, traces time.Duration
+		forgot         [2]int64
+	}{
+		{0, 0, [2]int64{}}, {30 * 24 * time.Hour, time.Hour, [2]int64{1, 0}}, {30 * 24 * time.Hour, time.Nanosecond, [2]int64{0, 1}},
+	} {
+		drafts, traces, err := s.Prune(ctx, step.drafts, step.traces)
+		require.NoError(t, err)
+		assert.Equal(t, step.forgot, [2]int64{drafts, traces})
+	}
+	got, err := s.Handin(ctx, h.ID)
+	require.NoError(t, err)
+	assert.Equal(t, exercise.Marks(400), got.Result.Earned)
+	assert.Equal(t, "[]", string(got.Result.Evidence))
 }
