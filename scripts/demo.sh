@@ -57,6 +57,7 @@ cat <<END
   Sign in as       nadia    an instructor
                    ana      a learner with some marks
                    liam     a learner at the beginning
+                   rosa     an administrator
   Password         glasshouse
 
   Ctrl-C stops it.
