@@ -38,11 +38,7 @@ func picture(t *testing.T, p *browser.Page, name string) {
 }
 
 func onBench(t *testing.T, exercise, words, text string) *browser.Page {
-	s := servicetest.Start(t, true)
-	p := open(t)
-	require.NoError(t, p.SignIn(s.URL, "liam", servicetest.Password))
-	require.NoError(t, p.Look(s.URL, "#/exercise/"+exercise, "light"))
-	require.NoError(t, p.See(words))
+	_, p := look(t, "liam", "#/exercise/"+exercise, words)
 	require.NoError(t, p.Write(text))
 	require.NoError(t, p.Click("Bench"))
 	require.NoError(t, p.See("Now: scan 0"))
@@ -152,11 +148,7 @@ func TestBenchChangeAndForce(t *testing.T) {
 
 // The core in the browser marks as the service does, to the byte: every hand-in of the demo course, in all scenarios.
 func TestBrowserMarksAsTheServiceDoes(t *testing.T) {
-	s := servicetest.Start(t, true)
-	p := open(t)
-	require.NoError(t, p.SignIn(s.URL, "nadia", servicetest.Password))
-	require.NoError(t, p.Look(s.URL, "#/exercise/mist-hold-in", "light"))
-	require.NoError(t, p.See("Wiring"))
+	_, p := look(t, "nadia", "#/exercise/mist-hold-in", "Wiring")
 	_, err := browser.Script[bool](p, `
 		const address = performance.getEntriesByType('resource').map((e) => e.name).find((n) => /worker-.*\.js/.test(n))
 		const worker = new Worker(address, {type: 'module'})
@@ -196,11 +188,7 @@ func TestBrowserMarksAsTheServiceDoes(t *testing.T) {
 
 // The editor completes names, and offers ways out of an error: the name that was meant, or a declaration.
 func TestEditorCompletesAndMends(t *testing.T) {
-	s := servicetest.Start(t, true)
-	p := open(t)
-	require.NoError(t, p.SignIn(s.URL, "liam", servicetest.Password))
-	require.NoError(t, p.Look(s.URL, "#/exercise/vent-settle-delay", "light"))
-	require.NoError(t, p.See("five seconds"))
+	_, p := look(t, "liam", "#/exercise/vent-settle-delay", "five seconds")
 	require.NoError(t, p.Write("PROGRAM p\nVAR settle : TON; END_VAR\nvent := mist_swi"))
 	require.NoError(t, p.See("BOOL %IX0.4 Mist switch"))
 	time.Sleep(150 * time.Millisecond) // a list that has just opened takes no click yet
@@ -241,11 +229,7 @@ func TestEditorCompletesAndMends(t *testing.T) {
 
 // On the result page the reason stands beside the difference; each step leads to its scan and draws its rung.
 func TestReasonsLeadToTheirScans(t *testing.T) {
-	s := servicetest.Start(t, true)
-	p := open(t)
-	require.NoError(t, p.SignIn(s.URL, "ana", servicetest.Password))
-	require.NoError(t, p.Look(s.URL, "#/handin/3", "light"))
-	require.NoError(t, p.See("had power through [mist_valve] (closed since scan 10, 100 ms)"))
+	_, p := look(t, "ana", "#/handin/3", "had power through [mist_valve] (closed since scan 10, 100 ms)")
 	require.NoError(t, p.Click("Step by step"))
 	require.NoError(t, p.See("closed since 10"))
 	deciding, err := browser.Evaluate[string](p, `document.querySelector('.ground.decides').closest('g').getAttribute('aria-label')`)
@@ -257,11 +241,7 @@ func TestReasonsLeadToTheirScans(t *testing.T) {
 
 // Errors show as they are written, with no service asked.
 func TestErrorsShowAsTheyAreWritten(t *testing.T) {
-	s := servicetest.Start(t, true)
-	p := open(t)
-	require.NoError(t, p.SignIn(s.URL, "liam", servicetest.Password))
-	require.NoError(t, p.Look(s.URL, "#/exercise/mist-hold-in", "light"))
-	require.NoError(t, p.See("Wiring"))
+	_, p := look(t, "liam", "#/exercise/mist-hold-in", "Wiring")
 	require.NoError(t, p.Write(strings.Replace(rightMist, "[mist_off]", "[mist_of]", 1)))
 	require.NoError(t, p.See("There is no variable named mist_of. Did you mean mist_off?"))
 	require.NoError(t, p.Write("PROGRAM p\nmist_valve:=(mist_on OR mist_valve)AND mist_off;\nEND_PROGRAM\n"))
@@ -272,11 +252,7 @@ func TestErrorsShowAsTheyAreWritten(t *testing.T) {
 
 // On a phone the page fits, and a button can be pressed.
 func TestBenchOnAPhone(t *testing.T) {
-	s := servicetest.Start(t, true)
-	p := open(t)
-	require.NoError(t, p.SignIn(s.URL, "liam", servicetest.Password))
-	require.NoError(t, p.Look(s.URL, "#/exercise/mist-hold-in", "light"))
-	require.NoError(t, p.See("Wiring"))
+	_, p := look(t, "liam", "#/exercise/mist-hold-in", "Wiring")
 	require.NoError(t, p.Write(rightMist))
 	require.NoError(t, p.Size(390, 844))
 	require.NoError(t, p.Click("Bench"))
@@ -296,11 +272,7 @@ func TestBenchOnAPhone(t *testing.T) {
 
 // From the result a scenario goes to the bench, with what was expected beneath what is, and stops where it first went wrong; mended, it is played again.
 func TestPlayAScenarioOnTheBench(t *testing.T) {
-	s := servicetest.Start(t, true)
-	p := open(t)
-	require.NoError(t, p.SignIn(s.URL, "liam", servicetest.Password))
-	require.NoError(t, p.Look(s.URL, "#/exercise/mist-hold-in", "light"))
-	require.NoError(t, p.See("Wiring"))
+	_, p := look(t, "liam", "#/exercise/mist-hold-in", "Wiring")
 	require.NoError(t, p.Write(wrongMist))
 	require.NoError(t, p.Click("Hand in"))
 	require.NoError(t, p.See("At scan 300 (3 s), mist_valve should be FALSE and was TRUE."))
@@ -319,11 +291,7 @@ func TestPlayAScenarioOnTheBench(t *testing.T) {
 
 // Two tabs on one exercise are noticed, and neither text is lost.
 func TestTwoTabsAreNoticed(t *testing.T) {
-	s := servicetest.Start(t, true)
-	p := open(t)
-	require.NoError(t, p.SignIn(s.URL, "liam", servicetest.Password))
-	require.NoError(t, p.Look(s.URL, "#/exercise/mist-hold-in", "light"))
-	require.NoError(t, p.See("Wiring"))
+	s, p := look(t, "liam", "#/exercise/mist-hold-in", "Wiring")
 	require.NoError(t, p.Write(rightMist))
 	other, err := p.Another()
 	require.NoError(t, err)
@@ -342,11 +310,7 @@ const pulses = "PROGRAM p\nLADDER\nRUNG 'Arrived' [P barrier] -- (tray_arrived);
 
 // Two programs on the same inputs, with and without the edge: both drawings are alive, and where they first differ is told.
 func TestSideBySide(t *testing.T) {
-	s := servicetest.Start(t, true)
-	p := open(t)
-	require.NoError(t, p.SignIn(s.URL, "liam", servicetest.Password))
-	require.NoError(t, p.Look(s.URL, "#/exercise/tray-pulses", "light"))
-	require.NoError(t, p.See("exactly one scan"))
+	_, p := look(t, "liam", "#/exercise/tray-pulses", "exactly one scan")
 	require.NoError(t, p.Write(strings.Replace(pulses, "[P barrier]", "[barrier]", 1)))
 	require.NoError(t, p.Click("Bench"))
 	require.NoError(t, p.See("Now: scan 0"))
@@ -389,11 +353,7 @@ func TestGoOnFromAnEarlierScan(t *testing.T) {
 
 // Values stand beside the statements, inside one's own blocks for the instance that is chosen.
 func TestInsideOwnBlocks(t *testing.T) {
-	s := servicetest.Start(t, true)
-	p := open(t)
-	require.NoError(t, p.SignIn(s.URL, "liam", servicetest.Password))
-	require.NoError(t, p.Look(s.URL, "#/exercise/mist-hold-in", "light"))
-	require.NoError(t, p.See("Wiring"))
+	_, p := look(t, "liam", "#/exercise/mist-hold-in", "Wiring")
 	require.NoError(t, p.Click("Structured text"))
 	require.NoError(t, p.Write("FUNCTION_BLOCK watch\nVAR_INPUT on : BOOL; END_VAR\nVAR_OUTPUT seen : BOOL; END_VAR\nseen := on;\nEND_FUNCTION_BLOCK\nPROGRAM p\nVAR first, second : watch; END_VAR\nfirst(on := mist_on);\nsecond(on := mist_off);\nmist_valve := first.seen;\nEND_PROGRAM\n"))
 	require.NoError(t, p.Click("Bench"))

@@ -21,11 +21,7 @@ const saved = "document.querySelector('[data-kept=service]')"
 
 // What is written is kept by the service a moment later, and stands there in another browser.
 func TestDraftFollowsThePerson(t *testing.T) {
-	s := servicetest.Start(t, true)
-	p := open(t)
-	require.NoError(t, p.SignIn(s.URL, "liam", servicetest.Password))
-	require.NoError(t, p.Look(s.URL, "#/exercise/mist-hold-in", "light"))
-	require.NoError(t, p.See("Wiring"))
+	s, p := look(t, "liam", "#/exercise/mist-hold-in", "Wiring")
 	require.NoError(t, p.Write(rightMist))
 	require.NoError(t, p.Until("the draft saved", saved))
 
@@ -49,11 +45,7 @@ func TestDraftFollowsThePerson(t *testing.T) {
 
 // While the service is gone one goes on writing and pressing; when it is back, it has the text.
 func TestWritingGoesOnWithoutTheService(t *testing.T) {
-	s := servicetest.Start(t, true)
-	p := open(t)
-	require.NoError(t, p.SignIn(s.URL, "liam", servicetest.Password))
-	require.NoError(t, p.Look(s.URL, "#/exercise/mist-hold-in", "light"))
-	require.NoError(t, p.See("Wiring"))
+	s, p := look(t, "liam", "#/exercise/mist-hold-in", "Wiring")
 	require.NoError(t, p.Click("Bench"))
 	require.NoError(t, p.See("Now: scan 0"))
 	s.Stop(t)

@@ -11,18 +11,13 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"celandine/e2e/browser"
-	"celandine/service/servicetest"
 )
 
 const noRung = "PROGRAM p\nLADDER\nEND_LADDER\nEND_PROGRAM\n"
 
 // drawn opens an exercise with a text, and stands in its drawing.
 func drawn(t *testing.T, exercise, words, text string) *browser.Page {
-	s := servicetest.Start(t, true)
-	p := open(t)
-	require.NoError(t, p.SignIn(s.URL, "liam", servicetest.Password))
-	require.NoError(t, p.Look(s.URL, "#/exercise/"+exercise, "light"))
-	require.NoError(t, p.See(words))
+	_, p := look(t, "liam", "#/exercise/"+exercise, words)
 	require.NoError(t, p.Write(text))
 	require.NoError(t, p.Until("the drawing", fmt.Sprintf("document.querySelector('.ladder') && document.querySelectorAll('[data-rung]').length === %d", strings.Count(text, "RUNG"))))
 	require.NoError(t, p.ClickSelector(".ladder"))
@@ -198,4 +193,18 @@ func TestNamesInTheText(t *testing.T) {
 	require.NoError(t, p.See("calls: airing(IN := mist_valve, PT := T#5s);"))
 	require.NoError(t, p.Click("line 2"))
 	becomes(t, p, "PROGRAM p\nVAR airing : TON; END_VAR\nmist_valve := mist_switch;\nairing(IN := mist_valve, PT := T#5s);\nvent := airing.Q")
+}
+
+// With a finger: a press chooses, a tool and a name are carried into the rung.
+func TestDrawByTouch(t *testing.T) {
+	p := drawn(t, "mist-hold-in", "Wiring", "PROGRAM p\nLADDER\nRUNG [] -- (mist_valve);\nEND_LADDER\nEND_PROGRAM\n")
+	require.NoError(t, p.See("Without a name"))
+	require.NoError(t, p.CarryByTouch("ul[aria-label=Names] li:nth-child(1) button", "[data-rung='0'] [data-spot='0']"))
+	becomes(t, p, "PROGRAM p\nLADDER\nRUNG [mist_on] -- (mist_valve);\nEND_LADDER\nEND_PROGRAM\n")
+	require.NoError(t, p.Touch("[data-rung='0'] [data-spot='2']"))
+	require.NoError(t, p.See("coil mist_valve"))
+	require.NoError(t, p.CarryByTouch("[role=toolbar] button:nth-child(1)", "[data-rung='0'] [data-spot='1']"))
+	require.NoError(t, p.Until("the field", "document.activeElement?.getAttribute('role') === 'combobox'"))
+	press(t, p, "mist_off", kb.Enter)
+	becomes(t, p, "PROGRAM p\nLADDER\nRUNG [mist_on] -- [mist_off] -- (mist_valve);\nEND_LADDER\nEND_PROGRAM\n")
 }

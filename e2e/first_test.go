@@ -29,6 +29,7 @@ func TestFirstSteps(t *testing.T) {
 	require.NoError(t, p.Click("Begin with"))
 	require.NoError(t, p.See("Every device of the panel is a point with a name"))
 	picture(t, p, "first-point")
+	accessible(t, p)
 	require.NoError(t, p.Click("To the program"))
 	press(t, p, "r", "c", "vent_switch", kb.Enter)
 	require.NoError(t, p.See("End yours with a coil"))

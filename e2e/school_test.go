@@ -11,18 +11,9 @@ import (
 	"celandine/service/servicetest"
 )
 
-func instructor(t *testing.T, path, words string) (*servicetest.Service, *browser.Page) {
-	s := servicetest.Start(t, true)
-	p := open(t)
-	require.NoError(t, p.SignIn(s.URL, "nadia", servicetest.Password))
-	require.NoError(t, p.Look(s.URL, path, "light"))
-	require.NoError(t, p.See(words))
-	return s, p
-}
-
 // A class list is looked at, mended, enrolled; a newcomer joins with the code and stands in the grid.
 func TestEnrolAndJoinInTheConsole(t *testing.T) {
-	s, p := instructor(t, "#/people", "Enrol a class list")
+	s, p := look(t, "nadia", "#/people", "Enrol a class list")
 	list := func(text string) {
 		require.NoError(t, p.ClickSelector("textarea[aria-label='Class list']"))
 		require.NoError(t, p.Set("Class list", text))
@@ -45,6 +36,7 @@ func TestEnrolAndJoinInTheConsole(t *testing.T) {
 	other := open(t)
 	require.NoError(t, other.Go(s.URL+"/#/join"))
 	require.NoError(t, other.See("Join your class"))
+	accessible(t, other)
 	require.NoError(t, other.Fill("code", code))
 	require.NoError(t, other.Fill("password", "sunflowers grow"))
 	require.NoError(t, other.ClickSelector("form button"))
@@ -57,7 +49,7 @@ func TestEnrolAndJoinInTheConsole(t *testing.T) {
 
 // Terms are set in the class's own time; a timed exercise waits for Start; the log says who set it.
 func TestTermsInTheConsole(t *testing.T) {
-	s, p := instructor(t, "#/assignments", "Europe/Zagreb")
+	s, p := look(t, "nadia", "#/assignments", "Europe/Zagreb")
 	require.NoError(t, p.Click("Change Hold the mist valve in"))
 	require.NoError(t, p.Until("the form", "document.querySelector('form[aria-label^=Terms]')"))
 	_, err := browser.Script[bool](p, `const set = (words, value) => { const f = [...document.querySelectorAll('form[aria-label^=Terms] label')].find((l) => l.innerText.startsWith(words)).querySelector('input'); f.value = value; f.dispatchEvent(new Event('input', {bubbles: true})) }
@@ -84,7 +76,7 @@ func TestTermsInTheConsole(t *testing.T) {
 
 // Through the review queue by keys: the next hand-in, a mark by hand with its reason, a comment on a line, which the learner reads.
 func TestReviewInTheConsole(t *testing.T) {
-	s, p := instructor(t, "#/handin/3", "Mark by hand")
+	s, p := look(t, "nadia", "#/handin/3", "Mark by hand")
 	require.NoError(t, p.Press("j"))
 	require.NoError(t, p.Until("the next hand-in", "location.hash.startsWith('#/handin/') && location.hash !== '#/handin/3'"))
 	require.NoError(t, p.Until("it to be shown", "document.querySelector('h1') && !document.querySelector('h1').innerText.startsWith('Ana')"))
@@ -116,7 +108,7 @@ func TestReviewInTheConsole(t *testing.T) {
 
 // The grid follows hand-ins as they are graded; insight tells what is common, and grading again changes nothing that is right.
 func TestGridAndInsight(t *testing.T) {
-	s, p := instructor(t, "#/", "39 graded")
+	s, p := look(t, "nadia", "#/", "39 graded")
 	picture(t, p, "grid")
 	liam := s.As(t, "liam")
 	_, err := liam.HandIn(t.Context(), "vent-interlock", program("PROGRAM p\nheater := heat_switch AND NOT vent_switch;\nroof_vent := vent_switch AND NOT heat_switch;\nEND_PROGRAM\n"), "")

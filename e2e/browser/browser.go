@@ -290,28 +290,72 @@ func (p *Page) Hold(name string) (release func() error, err error) {
 
 // Carry presses the mouse on one element, moves it to another and lets go there.
 func (p *Page) Carry(from, to string) error {
-	middle := func(selector string) ([]float64, error) {
-		element := "document.querySelector(" + quote(selector) + ")"
-		if err := p.Until(selector, element); err != nil {
-			return nil, err
-		}
-		return Evaluate[[]float64](p, `(() => { const r = `+element+`.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2] })()`)
-	}
-	a, err := middle(from)
-	if err != nil {
-		return err
-	}
-	b, err := middle(to)
-	if err != nil {
-		return err
-	}
-	mouse := func(kind input.DispatchMouseEventType, x, y float64) func() error {
-		return func() error {
+	mouse := func(kind input.DispatchMouseEventType) func(x, y float64) error {
+		return func(x, y float64) error {
 			return chromedp.Do(p.ctx, chromedp.MouseEvent(kind, x, y, chromedp.Button("left")))
 		}
 	}
-	return firstError(mouse(chromedp.MousePressed, a[0], a[1]), mouse(chromedp.MouseMoved, (a[0]+b[0])/2, (a[1]+b[1])/2),
-		mouse(chromedp.MouseMoved, b[0], b[1]), mouse(chromedp.MouseReleased, b[0], b[1]))
+	return p.carry(from, to, mouse(chromedp.MousePressed), mouse(chromedp.MouseMoved), mouse(chromedp.MouseReleased))
+}
+
+// CarryByTouch does the same with a finger.
+func (p *Page) CarryByTouch(from, to string) error {
+	return p.carry(from, to, p.finger(input.DispatchTouchEventTypeTouchStart), p.finger(input.DispatchTouchEventTypeTouchMove), p.lift)
+}
+
+// Touch presses a finger on the first element of a CSS selector.
+func (p *Page) Touch(selector string) error {
+	at, err := p.middle(selector)
+	if err != nil {
+		return err
+	}
+	return firstError(
+		func() error { return p.finger(input.DispatchTouchEventTypeTouchStart)(at[0], at[1]) },
+		func() error { return p.lift(at[0], at[1]) },
+	)
+}
+
+func (p *Page) finger(kind input.DispatchTouchEventType) func(x, y float64) error {
+	return func(x, y float64) error {
+		return p.touch(input.DispatchTouchEventParams{Type: kind, TouchPoints: []*input.TouchPoint{{X: x, Y: y}}})
+	}
+}
+
+func (p *Page) lift(_, _ float64) error {
+	return p.touch(input.DispatchTouchEventParams{Type: input.DispatchTouchEventTypeTouchEnd, TouchPoints: []*input.TouchPoint{}})
+}
+
+func (p *Page) touch(event input.DispatchTouchEventParams) error {
+	return chromedp.Do(p.ctx, chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+		_, err := cdp.Call(ctx, t, input.DispatchTouchEvent, event)
+		return err
+	}))
+}
+
+// middle finds the middle of the first element of a CSS selector.
+func (p *Page) middle(selector string) ([]float64, error) {
+	element := "document.querySelector(" + quote(selector) + ")"
+	if err := p.Until(selector, element); err != nil {
+		return nil, err
+	}
+	return Evaluate[[]float64](p, `(() => { const r = `+element+`.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2] })()`)
+}
+
+func (p *Page) carry(from, to string, down, move, up func(x, y float64) error) error {
+	a, err := p.middle(from)
+	if err != nil {
+		return err
+	}
+	b, err := p.middle(to)
+	if err != nil {
+		return err
+	}
+	return firstError(
+		func() error { return down(a[0], a[1]) },
+		func() error { return move((a[0]+b[0])/2, (a[1]+b[1])/2) },
+		func() error { return move(b[0], b[1]) },
+		func() error { return up(b[0], b[1]) },
+	)
 }
 
 // Set replaces what stands in the field of that label and leaves it.
