@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"fmt"
 	"os"
+	"slices"
 	"strings"
 
 	"github.com/spf13/cobra"
@@ -12,8 +13,9 @@ import (
 )
 
 // configured sets a command's flags that were not given from the environment (CELANDINE_LISTEN for --listen), then from the file that --config or
-// CELANDINE_CONFIG names: YAML with the flags' names as keys. A key or value that the command does not know ends it before it starts.
-func configured(c *cobra.Command) {
+// CELANDINE_CONFIG names: YAML with the flags' names as keys. The file may hold what another of the service's commands is set by; a key that none of them
+// knows, or a value that cannot be, ends the command before it starts.
+func configured(c *cobra.Command, known []string) {
 	path := c.Flags().String("config", os.Getenv("CELANDINE_CONFIG"), "a YAML `file` with these settings; CELANDINE_CONFIG sets it too")
 	c.PreRunE = func(c *cobra.Command, _ []string) error {
 		file, err := readConfig(*path)
@@ -21,8 +23,8 @@ func configured(c *cobra.Command) {
 			return err
 		}
 		for key := range file {
-			if f := c.Flags().Lookup(key); f == nil || key == "config" || key == "help" {
-				return fmt.Errorf("%s: there is no setting %s; there are %s", *path, key, strings.Join(settings(c.Flags()), ", "))
+			if !slices.Contains(known, key) {
+				return fmt.Errorf("%s: there is no setting %s; there are %s", *path, key, strings.Join(known, ", "))
 			}
 		}
 		var problem error
@@ -32,7 +34,7 @@ func configured(c *cobra.Command) {
 			if value == "" {
 				value, from = file[f.Name], *path
 			}
-			if f.Changed || value == "" || problem != nil {
+			if f.Changed || value == "" || problem != nil || !slices.Contains(known, f.Name) {
 				return
 			}
 			if err := f.Value.Set(value); err != nil {
@@ -43,12 +45,16 @@ func configured(c *cobra.Command) {
 	}
 }
 
-func settings(flags *pflag.FlagSet) (names []string) {
-	flags.VisitAll(func(f *pflag.Flag) {
-		if f.Name != "config" && f.Name != "help" {
-			names = append(names, f.Name)
-		}
-	})
+// settings names what the service's commands are set by.
+func settings(commands []*cobra.Command) (names []string) {
+	for _, c := range commands {
+		c.Flags().VisitAll(func(f *pflag.Flag) {
+			if !slices.Contains(names, f.Name) {
+				names = append(names, f.Name)
+			}
+		})
+	}
+	slices.Sort(names)
 	return names
 }
 

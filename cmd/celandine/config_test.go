@@ -21,8 +21,9 @@ func TestSettings(t *testing.T) {
 		{name: "file", file: "listen: file\nworkers: 3\n", want: "file 3"},
 		{name: "environment over file", file: "listen: file\n", listen: "environment", want: "environment 2"},
 		{name: "flag over all", file: "listen: file\n", listen: "environment", arguments: []string{"--listen", "flag"}, want: "flag 2"},
-		{name: "unknown key", file: "lisen: x\n", problem: "there is no setting lisen; there are listen, workers"},
+		{name: "unknown key", file: "lisen: x\n", problem: "there is no setting lisen; there are keep, listen, workers"},
 		{name: "bad value", file: "workers: many\n", problem: `workers cannot be "many"`},
+		{name: "another command's key", file: "listen: file\nkeep: 3\n", want: "file 2"},
 		{name: "no settings", file: "- a\n", problem: "is no list of settings"},
 	} {
 		t.Run(c.name, func(t *testing.T) {
@@ -34,9 +35,11 @@ func TestSettings(t *testing.T) {
 			t.Setenv("CELANDINE_CONFIG", path)
 			t.Setenv("CELANDINE_LISTEN", c.listen)
 			command := &cobra.Command{Use: "serve", SilenceErrors: true, SilenceUsage: true, RunE: func(*cobra.Command, []string) error { return nil }}
+			other := &cobra.Command{Use: "backup"}
+			other.Flags().Int("keep", 0, "")
 			listen := command.Flags().String("listen", "default", "")
 			workers := command.Flags().Int("workers", 2, "")
-			configured(command)
+			configured(command, settings([]*cobra.Command{command, other}))
 			command.SetArgs(c.arguments)
 			err := command.Execute()
 			if c.problem != "" {
