@@ -200,21 +200,18 @@ func classCodeCommand() *cobra.Command {
 }
 
 func classAddCommand() *cobra.Command {
-	c := &cobra.Command{
-		Use: "add LOGIN", Short: "Enrol somebody who has a login, such as a second instructor", Example: "  celandine class add petra", Args: exactly("LOGIN"),
-		RunE: inClass(func(ctx context.Context, c *cobra.Command, service *client.Client, class client.Class, args []string) error {
-			return service.AddMember(ctx, class.ID, args[0])
-		}),
-	}
-	classFlag(c)
-	return c
+	return memberCommand("add", "Enrol somebody who has a login, such as a second instructor", (*client.Client).AddMember)
 }
 
 func classRemoveCommand() *cobra.Command {
+	return memberCommand("remove", "Take somebody out of a class; hand-ins and marks stay", (*client.Client).RemoveMember)
+}
+
+func memberCommand(verb, short string, do func(c *client.Client, ctx context.Context, class int64, login string) error) *cobra.Command {
 	c := &cobra.Command{
-		Use: "remove LOGIN", Short: "Take somebody out of a class; hand-ins and marks stay", Example: "  celandine class remove ana", Args: exactly("LOGIN"),
+		Use: verb + " LOGIN", Short: short, Example: "  celandine class " + verb + " petra", Args: exactly("LOGIN"),
 		RunE: inClass(func(ctx context.Context, c *cobra.Command, service *client.Client, class client.Class, args []string) error {
-			return service.RemoveMember(ctx, class.ID, args[0])
+			return do(service, ctx, class.ID, args[0])
 		}),
 	}
 	classFlag(c)

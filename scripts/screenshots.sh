@@ -10,28 +10,19 @@ mkdir -p docs/screenshots
 out=$PWD/docs/screenshots
 work=.celandine/screenshots
 
+. scripts/own-service.sh
+
 finish() {
   trap - EXIT
-  kill "${service:-}" "${display:-}" 2>/dev/null || true
+  kill "${display:-}" 2>/dev/null || true
+  end_own_service
   wait 2>/dev/null || true
-  scripts/postgres.sh remove "$work"
 }
 trap finish EXIT
 
 echo "Pages …"
-scripts/postgres.sh remove "$work" 2>/dev/null || true
-CELANDINE_DATABASE=$(scripts/postgres.sh start "$work")
-export CELANDINE_DATABASE
-bin/celandine course load courses/glasshouse --password glasshouse >/dev/null
-port=8560
-while (exec 3<>"/dev/tcp/127.0.0.1/$port") 2>/dev/null; do port=$((port + 1)); done
-bin/celandine serve --listen "127.0.0.1:$port" --sign-ins 1000 2>/dev/null &
-service=$!
-for _ in $(seq 100); do
-  (exec 3<>"/dev/tcp/127.0.0.1/$port") 2>/dev/null && break
-  sleep 0.1
-done
-go run ./e2e/screenshots "http://127.0.0.1:$port" "$out"
+own_service "$work" 8560
+go run ./e2e/screenshots "$address" "$out"
 
 echo "Terminal …"
 number=90

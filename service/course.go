@@ -40,14 +40,11 @@ type member struct {
 // hand-ins are graded through the real queue. Doing it again changes nothing.
 // progress is told what has been done.
 func LoadCourse(ctx context.Context, c Config, folder fs.FS, password string, progress func(string)) error {
-	s, err := store.Open(ctx, c.Database)
+	s, err := records(ctx, c)
 	if err != nil {
 		return err
 	}
 	defer s.Close()
-	if _, err := s.Migrate(ctx); err != nil {
-		return err
-	}
 	queue, err := jobs.New(s, c.Workers, slog.New(slog.DiscardHandler), func(time.Duration) {})
 	if err != nil {
 		return err

@@ -38,17 +38,27 @@ type Config struct {
 // grace is how long requests and gradings under way may take at the end.
 const grace = 15 * time.Second
 
+// records opens the database and brings its schema up to date.
+func records(ctx context.Context, c Config) (*store.Store, error) {
+	s, err := store.Open(ctx, c.Database)
+	if err != nil {
+		return nil, err
+	}
+	if _, err := s.Migrate(ctx); err != nil {
+		s.Close()
+		return nil, err
+	}
+	return s, nil
+}
+
 // Run migrates, serves and grades until the context ends, then lets what is
 // under way finish.
 func Run(ctx context.Context, c Config) error {
-	s, err := store.Open(ctx, c.Database)
+	s, err := records(ctx, c)
 	if err != nil {
 		return err
 	}
 	defer s.Close()
-	if _, err := s.Migrate(ctx); err != nil {
-		return err
-	}
 	metrics := newMetrics(s)
 	queue, err := jobs.New(s, c.Workers, c.Log, metrics.graded)
 	if err != nil {
@@ -100,14 +110,11 @@ func tidy(ctx context.Context, s *store.Store, c Config) {
 
 // Work grades hand-ins until the context ends, then lets what is under way finish. It answers no requests.
 func Work(ctx context.Context, c Config) error {
-	s, err := store.Open(ctx, c.Database)
+	s, err := records(ctx, c)
 	if err != nil {
 		return err
 	}
 	defer s.Close()
-	if _, err := s.Migrate(ctx); err != nil {
-		return err
-	}
 	queue, err := jobs.New(s, c.Workers, c.Log, func(time.Duration) {})
 	if err != nil {
 		return err

@@ -176,6 +176,17 @@ func (s *service) reviewed(ctx context.Context, at here, h store.Handin, out *cl
 // lookAgain is how often a watcher looks for itself, should a notice be lost.
 const lookAgain = 3 * time.Second
 
+// pause waits until something may have changed; false tells that the watcher has gone.
+func pause(ctx context.Context, woken <-chan struct{}) bool {
+	select {
+	case <-ctx.Done():
+		return false
+	case <-woken:
+	case <-time.After(lookAgain):
+	}
+	return true
+}
+
 func (s *service) watchHandin(ctx context.Context, in *Numbered, send sse.Sender) {
 	woken, done := s.Hub.Wait(in.ID)
 	defer done()
@@ -192,11 +203,8 @@ func (s *service) watchHandin(ctx context.Context, in *Numbered, send sse.Sender
 		if send.Data(now) != nil || now.State == client.Done {
 			return
 		}
-		select {
-		case <-ctx.Done():
+		if !pause(ctx, woken) {
 			return
-		case <-woken:
-		case <-time.After(lookAgain):
 		}
 	}
 }

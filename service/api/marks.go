@@ -7,7 +7,6 @@ import (
 	"fmt"
 	"net/http"
 	"strings"
-	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/danielgtaylor/huma/v2/sse"
@@ -219,11 +218,8 @@ func (s *service) watchClass(ctx context.Context, in *OfClass, send sse.Sender) 
 				return
 			}
 		}
-		select {
-		case <-ctx.Done():
+		if !pause(ctx, woken) {
 			return
-		case <-woken:
-		case <-time.After(lookAgain):
 		}
 	}
 }

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/csv"
 	"net/http"
+	"path/filepath"
 	"strings"
 	"testing"
 	"time"
@@ -13,6 +14,7 @@ import (
 	"github.com/xuri/excelize/v2"
 
 	"celandine/client"
+	"celandine/folder"
 	"celandine/service/servicetest"
 )
 
@@ -333,4 +335,40 @@ func TestUnchangedIsNotSentAgain(t *testing.T) {
 	_, err := nadia.Override(ctx, 3, client.Overruling{Earned: 9, Reason: "It changes."})
 	require.NoError(t, err)
 	assert.Equal(t, 200, ask(first.Header.Get("ETag")).StatusCode)
+}
+
+// The log tells who asked for what, and no password, token, join code or program.
+func TestNoSecretIsLogged(t *testing.T) {
+	s := servicetest.Start(t, true)
+	nadia := s.As(t, "nadia")
+	done, err := nadia.Enrol(ctx, 1, client.Roster{CSV: "login,name\nnoor,Noor Aziz\n"})
+	require.NoError(t, err)
+	anybody := &client.Client{URL: s.URL}
+	_, err = anybody.Join(ctx, client.Joining{Code: done.Added[0].Code, Password: "sunflowers grow"})
+	require.NoError(t, err)
+	_, err = anybody.Login(ctx, client.Credentials{Login: "noor", Password: "a wrong password"})
+	require.Error(t, err)
+	handIn(t, s.As(t, "liam"), "mist-hold-in", rightMist, "logged")
+	log := s.Log.String()
+	assert.Contains(t, log, "/api/join")
+	for _, secret := range []string{servicetest.Password, "sunflowers grow", "a wrong password", nadia.Token, done.Added[0].Code, "mist_valve :="} {
+		assert.NotContains(t, log, secret)
+	}
+}
+
+// A brief is Markdown; what could run in a page is taken out of it.
+func TestBriefCannotRun(t *testing.T) {
+	s := servicetest.Start(t, true)
+	nadia := s.As(t, "nadia")
+	files, err := folder.Open(filepath.Join(servicetest.Root(t), "courses/glasshouse/exercises/mist-hold-in"))
+	require.NoError(t, err)
+	files["brief.md"] = []byte("**Mist.** <script>alert(1)</script><img src=x onerror=alert(1)> [here](javascript:alert(1))\n")
+	_, err = nadia.Push(ctx, "mist-hold-in", client.Folder{Files: files})
+	require.NoError(t, err)
+	e, err := s.As(t, "liam").Exercise(ctx, "mist-hold-in")
+	require.NoError(t, err)
+	assert.Contains(t, e.Brief, "<strong>Mist.</strong>")
+	for _, bad := range []string{"<script", "onerror", "javascript:"} {
+		assert.NotContains(t, e.Brief, bad)
+	}
 }

@@ -3,6 +3,7 @@
 package servicetest
 
 import (
+	"bytes"
 	"context"
 	"crypto/rand"
 	"fmt"
@@ -135,11 +136,32 @@ func courseDatabase(t testing.TB) string {
 	return database(t, course.name)
 }
 
+// A Log is what a service has logged.
+type Log struct {
+	mu   sync.Mutex
+	text bytes.Buffer
+}
+
+// Write takes a line.
+func (l *Log) Write(line []byte) (int, error) {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	return l.text.Write(line)
+}
+
+// String returns all lines so far.
+func (l *Log) String() string {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	return l.text.String()
+}
+
 // A Service is a running one.
 type Service struct {
 	URL      string
 	Database string
 	Store    *store.Store
+	Log      *Log
 	config   service.Config
 	stop     context.CancelFunc
 	ended    chan error
@@ -164,7 +186,9 @@ func StartOn(t testing.TB, database string) *Service {
 	console, err := web.Handler()
 	require.NoError(t, err)
 	config.Console = console
-	s := &Service{Database: config.Database, config: config}
+	s := &Service{Database: config.Database, Log: &Log{}}
+	config.Log = slog.New(slog.NewJSONHandler(s.Log, nil))
+	s.config = config
 	s.Run(t)
 	s.Store, err = store.Open(context.Background(), config.Database)
 	require.NoError(t, err)

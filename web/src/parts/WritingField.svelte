@@ -11,12 +11,13 @@
   let wanted = $state('')
   let picked = $state(-1)
 
-  const members: Record<string, string[]> = { TON: ['Q', 'ET'], TOF: ['Q', 'ET'], TP: ['Q', 'ET'], TACC: ['Q', 'ET'], CTU: ['Q', 'CV'], CTD: ['Q', 'CV'], CTUD: ['QU', 'QD', 'CV'], R_TRIG: ['Q'], F_TRIG: ['Q'], SR: ['Q1'], RS: ['Q1'] }
+  /** What a block of that type gives, as the core lists it; nothing for what is no block. */
+  const outputs = (type: string) => drawing.blocks.find((b) => !b.function && b.name.toLowerCase() === type.toLowerCase())?.pins?.filter((p) => p.output).map((p) => p.name)
   const names = $derived([
     ...points.map((p) => ({ name: p.name, about: `${p.at} ${p.label}` })),
     ...drawing.listed.filter((v) => v.unit === drawing.place.unit).flatMap((v) => {
-      const outputs = members[v.type.toUpperCase().split('_')[0]] ?? members[v.type.toUpperCase()] ?? drawing.blocks.find((b) => b.name.toLowerCase() === v.type.toLowerCase())?.pins?.filter((p) => p.output).map((p) => p.name)
-      return outputs ? outputs.map((m) => ({ name: `${v.name}.${m}`, about: 'of ' + v.type })) : [{ name: v.name, about: `${v.type} ${v.description}` }]
+      const gives = outputs(v.type)
+      return gives ? gives.map((m) => ({ name: `${v.name}.${m}`, about: 'of ' + v.type })) : [{ name: v.name, about: `${v.type} ${v.description}` }]
     }),
   ])
   const word = $derived(/[\w.]*$/.exec(text)?.[0] ?? '')
