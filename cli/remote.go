@@ -1,60 +1,21 @@
 package cli
 
 import (
-	"bufio"
 	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"os"
-	"path/filepath"
 	"strconv"
 	"strings"
 
 	"github.com/spf13/cobra"
-	"golang.org/x/term"
 
 	"celandine/client"
 )
 
 // DefaultURL is where a service on this machine answers.
 const DefaultURL = "http://127.0.0.1:8460"
-
-// signedIn is what login keeps, in a file that only its owner can read.
-type signedIn struct {
-	URL   string `json:"url"`
-	Token string `json:"token"`
-}
-
-func signInFile() (string, error) {
-	if path := os.Getenv("CELANDINE_SIGN_IN"); path != "" {
-		return path, nil
-	}
-	dir, err := os.UserConfigDir()
-	if err != nil {
-		return "", fmt.Errorf("finding a place for the sign-in: %w", err)
-	}
-	return filepath.Join(dir, "celandine", "sign-in.json"), nil
-}
-
-func (s signedIn) save() error {
-	path, err := signInFile()
-	if err != nil {
-		return err
-	}
-	if err := os.MkdirAll(filepath.Dir(path), 0o700); err != nil {
-		return err
-	}
-	text, err := json.Marshal(s)
-	if err != nil {
-		return err
-	}
-	// A file that was readable to others before must not stay so.
-	if err := os.Remove(path); err != nil && !errors.Is(err, os.ErrNotExist) {
-		return err
-	}
-	return os.WriteFile(path, text, 0o600)
-}
 
 // connect returns a client for whoever signed in last. CELANDINE_URL wins over
 // the address that was signed in at.
@@ -166,59 +127,6 @@ func status(err error) error {
 		return exit{Failed, err}
 	}
 	return BrokenError(err)
-}
-
-func loginCommand() *cobra.Command {
-	var url string
-	var fromStdin bool
-	c := &cobra.Command{
-		Use:   "login LOGIN",
-		Short: "Sign in at a service",
-		Long: `Login asks for the password and keeps a token in a file that only you can read. The address
-is CELANDINE_URL, or --url, or http://127.0.0.1:8460.`,
-		Example: "  celandine login nadia\n  echo \"$PASSWORD\" | celandine login nadia --password-stdin",
-		Args:    exactly("LOGIN"),
-		RunE: func(c *cobra.Command, args []string) error {
-			password, err := askPassword(c, fromStdin)
-			if err != nil {
-				return err
-			}
-			service := client.Client{URL: url}
-			t, err := service.Login(c.Context(), client.Credentials{Login: args[0], Password: password})
-			if err != nil {
-				return BrokenError(err)
-			}
-			if err := (signedIn{url, t.Token}).save(); err != nil {
-				return BrokenError(fmt.Errorf("keeping the sign-in: %w", err))
-			}
-			fmt.Fprintf(c.OutOrStdout(), "Signed in as %s (%s) at %s until %s\n", t.Person.Name, t.Person.Role, url, t.Expires.Format("2 January 2006"))
-			return nil
-		},
-	}
-	address := os.Getenv("CELANDINE_URL")
-	if address == "" {
-		address = DefaultURL
-	}
-	c.Flags().StringVar(&url, "url", address, "the service's `address`")
-	c.Flags().BoolVar(&fromStdin, "password-stdin", false, "read the password from standard input")
-	return c
-}
-
-func askPassword(c *cobra.Command, fromStdin bool) (string, error) {
-	if !fromStdin && term.IsTerminal(int(os.Stdin.Fd())) {
-		fmt.Fprint(c.ErrOrStderr(), "Password: ")
-		text, err := term.ReadPassword(int(os.Stdin.Fd()))
-		fmt.Fprintln(c.ErrOrStderr())
-		return string(text), err
-	}
-	if !fromStdin {
-		return "", misused("there is no terminal to ask for the password on; use --password-stdin")
-	}
-	line, err := bufio.NewReader(c.InOrStdin()).ReadString('\n')
-	if err != nil && line == "" {
-		return "", misused("standard input has no password in it")
-	}
-	return strings.TrimRight(line, "\r\n"), nil
 }
 
 func printJSON(c *cobra.Command, v any) error {

@@ -27,8 +27,21 @@ type Client struct {
 var ErrUnreachable = errors.New("the service cannot be reached")
 
 // Login asks for a token.
-func (c *Client) Login(ctx context.Context, who Credentials) (t Token, err error) {
-	return t, c.call(ctx, "POST", "/api/tokens", who, &t)
+func (c *Client) Login(ctx context.Context, w TokenWish) (t Token, err error) {
+	return t, c.call(ctx, "POST", "/api/tokens", w, &t)
+}
+
+// Logout ends the token.
+func (c *Client) Logout(ctx context.Context) error { return c.call(ctx, "DELETE", "/api/session", nil, nil) }
+
+// SignIns lists what acts for the person.
+func (c *Client) SignIns(ctx context.Context) (list []SignIn, err error) {
+	return list, c.call(ctx, "GET", "/api/signins", nil, &list)
+}
+
+// EndSignIn ends one of them.
+func (c *Client) EndSignIn(ctx context.Context, id int64) error {
+	return c.call(ctx, "DELETE", fmt.Sprintf("/api/signins/%d", id), nil, nil)
 }
 
 // Exercises lists the class's exercises.

@@ -26,11 +26,32 @@ type Person struct {
 	Classes []Class `json:"classes,omitempty"`
 }
 
+// TokenWish asks for a token.
+type TokenWish struct {
+	Credentials
+	Name  string `json:"name,omitempty" maxLength:"100" example:"marks script" doc:"What to know it by in the list of one's sign-ins."`
+	Scope string `json:"scope,omitempty" enum:"read,hand-in,all" default:"all" example:"read" doc:"What it may do: read; read, write drafts and hand in; all that the person may."`
+	Days  int    `json:"days,omitempty" minimum:"1" maximum:"90" default:"90" example:"7" doc:"How long it lasts."`
+}
+
 // Token lets the command line act for a person until it expires.
 type Token struct {
 	Token   string    `json:"token" doc:"Shown once; send it as Authorization: Bearer."`
+	Scope   string    `json:"scope" enum:"read,hand-in,all"`
 	Expires time.Time `json:"expires"`
 	Person  Person    `json:"person"`
+}
+
+// SignIn is a browser's session or a token that acts for a person.
+type SignIn struct {
+	ID      int64      `json:"id" example:"5"`
+	Kind    string     `json:"kind" enum:"session,token" example:"token"`
+	Name    string     `json:"name" example:"marks script"`
+	Scope   string     `json:"scope" enum:"read,hand-in,all" example:"read"`
+	Began   time.Time  `json:"began"`
+	Used    *time.Time `json:"used,omitempty" doc:"Last, to about a minute."`
+	Expires time.Time  `json:"expires"`
+	This    bool       `json:"this" doc:"The one that asks."`
 }
 
 // Summary is an exercise in a list. Best and Handins are one's own.

@@ -100,6 +100,9 @@ func tidy(ctx context.Context, s *store.Store, c Config) {
 		if err == nil && drafts+traces > 0 {
 			c.Log.Info("forgot what is kept no longer", "drafts", drafts, "traces", traces)
 		}
+		if err := s.ForgetSignIns(ctx); err != nil {
+			c.Log.Warn("forgetting expired sign-ins", "error", err)
+		}
 		select {
 		case <-ctx.Done():
 			return

@@ -109,7 +109,7 @@ func TestNothingIsLost(t *testing.T) {
 	for _, login := range []string{"ana", "ben", "chiara", "dmitri", "elif", "farid", "greta", "hugo"} {
 		one := &client.Client{URL: "http://" + addresses[0]}
 		require.Eventually(t, func() bool {
-			token, err := one.Login(t.Context(), client.Credentials{Login: login, Password: servicetest.Password})
+			token, err := one.Login(t.Context(), client.TokenWish{Credentials: client.Credentials{Login: login, Password: servicetest.Password}})
 			one.Token = token.Token
 			return err == nil
 		}, 30*time.Second, 200*time.Millisecond)

@@ -83,7 +83,7 @@ func enrol(ctx context.Context, address string) ([]*client.Client, error) {
 	transport := &http.Transport{MaxIdleConnsPerHost: 2 * learners}
 	one := func() *client.Client { return &client.Client{URL: address, HTTP: &http.Client{Transport: transport}} }
 	nadia := one()
-	token, err := nadia.Login(ctx, client.Credentials{Login: "nadia", Password: password})
+	token, err := nadia.Login(ctx, client.TokenWish{Credentials: client.Credentials{Login: "nadia", Password: password}})
 	if err != nil {
 		return nil, err
 	}
@@ -106,7 +106,7 @@ func enrol(ctx context.Context, address string) ([]*client.Client, error) {
 		if _, err := c.Join(ctx, client.Joining{Code: added.Code, Password: "sunflowers grow"}); err != nil {
 			return nil, err
 		}
-		token, err := c.Login(ctx, client.Credentials{Login: added.Login, Password: "sunflowers grow"})
+		token, err := c.Login(ctx, client.TokenWish{Credentials: client.Credentials{Login: added.Login, Password: "sunflowers grow"}})
 		if err != nil {
 			return nil, err
 		}

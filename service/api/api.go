@@ -116,6 +116,7 @@ func (s *service) operations(r chi.Router) {
 	config.Info.Description = "Exercises, hand-ins and marks for classes that learn programmable controllers. Sign in with POST /api/session (a cookie) or POST /api/tokens (a bearer token)."
 	huma.NewError = newProblem
 	api := humachi.New(r, config)
+	api.UseMiddleware(scoped)
 	s.signIn(api)
 	s.exercises(api)
 	s.drafts(api)

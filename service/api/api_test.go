@@ -6,7 +6,6 @@ import (
 	"errors"
 	"io"
 	"net/http"
-	"net/http/cookiejar"
 	"net/url"
 	"path/filepath"
 	"strings"
@@ -168,47 +167,16 @@ func TestWhoMaySeeWhat(t *testing.T) {
 func TestWrongPasswordSaysNeitherWhich(t *testing.T) {
 	s := servicetest.Start(t, true)
 	for _, who := range []client.Credentials{{Login: "ana", Password: "wrong-secret"}, {Login: "nobody", Password: "wrong-secret"}} {
-		_, err := (&client.Client{URL: s.URL}).Login(ctx, who)
+		_, err := (&client.Client{URL: s.URL}).Login(ctx, client.TokenWish{Credentials: who})
 		p := problemOf(t, err)
 		assert.Equal(t, 401, p.Status)
 		assert.Equal(t, "The login or the password is wrong.", p.Error())
 	}
 	// A login that is too long is refused without the password in the answer.
-	_, err := (&client.Client{URL: s.URL}).Login(ctx, client.Credentials{Login: strings.Repeat("x", 200), Password: "wrong-secret"})
+	_, err := (&client.Client{URL: s.URL}).Login(ctx, client.TokenWish{Credentials: client.Credentials{Login: strings.Repeat("x", 200), Password: "wrong-secret"}})
 	p := problemOf(t, err)
 	assert.Equal(t, 422, p.Status)
 	assert.NotContains(t, p.Error(), "wrong-secret")
-}
-
-func TestExpiredSessionIsToldAndSignsInAgain(t *testing.T) {
-	s := servicetest.Start(t, true)
-	jar, err := cookiejar.New(nil)
-	require.NoError(t, err)
-	web := &http.Client{Jar: jar}
-	t.Cleanup(web.CloseIdleConnections)
-	call := func(method, path, body string) (int, string) {
-		r, err := http.NewRequest(method, s.URL+path, strings.NewReader(body))
-		require.NoError(t, err)
-		r.Header.Set("Content-Type", "application/json")
-		answer, err := web.Do(r)
-		require.NoError(t, err)
-		defer answer.Body.Close()
-		text, err := io.ReadAll(answer.Body)
-		require.NoError(t, err)
-		return answer.StatusCode, string(text)
-	}
-	status, _ := call("POST", "/api/session", `{"login":"ana","password":"glasshouse"}`)
-	require.Equal(t, 200, status)
-	status, text := call("GET", "/api/me", "")
-	require.Equal(t, 200, status, text)
-
-	_, err = s.Store.Pool.Exec(ctx, "UPDATE sessions SET expiry = now() - interval '1 minute'")
-	require.NoError(t, err)
-	status, text = call("GET", "/api/exercises", "")
-	assert.Equal(t, 401, status)
-	assert.Contains(t, text, "Sign in first")
-	status, _ = call("POST", "/api/session", `{"login":"ana","password":"glasshouse"}`)
-	assert.Equal(t, 200, status)
 }
 
 func TestAnotherSiteCannotHandIn(t *testing.T) {

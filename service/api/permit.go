@@ -3,9 +3,12 @@ package api
 import (
 	"context"
 	"fmt"
+	"net/http"
+	"slices"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
+	"github.com/danielgtaylor/huma/v2/adapters/humachi"
 
 	"celandine/service/auth"
 	"celandine/service/rules"
@@ -23,6 +26,35 @@ const (
 	teacher                   // teaches the class, or is an administrator
 	administrator             // is an administrator, whatever the class
 )
+
+// scopes is what an operation asks of a token beyond reading, where that is less than all. Signing in and out asks nothing.
+var scopes = map[string]string{
+	"signIn": "", "join": "", "issueToken": "", "signOut": "",
+	"checkProgram": store.ScopeRead, // it changes nothing
+	"handIn":       store.ScopeHandIn, "saveDraft": store.ScopeHandIn, "start": store.ScopeHandIn,
+}
+
+// scoped refuses what the token of a request was not given for.
+func scoped(ctx huma.Context, next func(huma.Context)) {
+	op := ctx.Operation()
+	asked, known := scopes[op.OperationID]
+	switch {
+	case known:
+	case op.Method == http.MethodGet:
+		asked = store.ScopeRead
+	default:
+		asked = store.ScopeAll
+	}
+	order := []string{"", store.ScopeRead, store.ScopeHandIn, store.ScopeAll}
+	in, ok := auth.SignIn(ctx.Context())
+	if ok && slices.Index(order, in.Scope) < slices.Index(order, asked) {
+		_, w := humachi.Unwrap(ctx)
+		may := map[string]string{store.ScopeRead: "may only read", store.ScopeHandIn: "may read and hand in, no more"}[in.Scope]
+		(&problem{Title: http.StatusText(http.StatusForbidden), Status: http.StatusForbidden, Code: "scope", Detail: "This token " + may + ". Sign in with a token of a wider scope for this."}).send(w)
+		return
+	}
+	next(ctx)
+}
 
 // here is a person at work in a class.
 type here struct {

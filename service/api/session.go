@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
+	"github.com/mileusna/useragent"
 
 	"celandine/client"
 	"celandine/service/auth"
@@ -15,40 +16,55 @@ import (
 
 type body[T any] struct{ Body T }
 
+// from is what somebody sends to sign in, and by which browser.
+type from[T any] struct {
+	Agent string `header:"User-Agent" maxLength:"1000" doc:"Names the session in the list of one's sign-ins."`
+	Body  T
+}
+
+// browser names a browser as a person knows it: Firefox on Windows.
+func (f from[T]) browser() string {
+	agent := useragent.Parse(f.Agent)
+	switch {
+	case agent.Name == "":
+		return "a browser"
+	case agent.OS == "":
+		return agent.Name
+	}
+	return agent.Name + " on " + agent.OS
+}
+
+// OfSignIn is the path of an operation on a sign-in.
+type OfSignIn struct {
+	ID int64 `path:"signin" minimum:"1" example:"5" doc:"The sign-in's number."`
+}
+
 func (s *service) signIn(api huma.API) {
 	limited := huma.Middlewares{s.limited()}
-	huma.Register(api, huma.Operation{OperationID: "signIn", Method: http.MethodPost, Path: "/api/session", Summary: "Sign in with a session cookie", Tags: []string{"sign-in"}, Middlewares: limited},
-		func(ctx context.Context, in *body[client.Credentials]) (*body[client.Person], error) {
-			p, err := s.Auth.SignIn(ctx, in.Body.Login, in.Body.Password)
+	tags := []string{"sign-in"}
+	huma.Register(api, huma.Operation{OperationID: "signIn", Method: http.MethodPost, Path: "/api/session", Summary: "Sign in with a session cookie", Tags: tags, Middlewares: limited},
+		func(ctx context.Context, in *from[client.Credentials]) (*body[client.Person], error) {
+			p, err := s.Auth.Begin(ctx, in.Body.Login, in.Body.Password, in.browser())
 			if err != nil {
 				return nil, s.notSignedIn(err)
 			}
 			return s.person(ctx, p)
 		})
-	huma.Register(api, huma.Operation{OperationID: "join", Method: http.MethodPost, Path: "/api/join", Summary: "Choose a password with a join code, and sign in", Tags: []string{"sign-in"}, Middlewares: limited},
-		func(ctx context.Context, in *body[client.Joining]) (*body[client.Person], error) {
-			p, err := s.Auth.Join(ctx, in.Body.Code, in.Body.Password)
+	huma.Register(api, huma.Operation{OperationID: "join", Method: http.MethodPost, Path: "/api/join", Summary: "Choose a password with a join code, and sign in", Tags: tags, Middlewares: limited},
+		func(ctx context.Context, in *from[client.Joining]) (*body[client.Person], error) {
+			p, err := s.Auth.Join(ctx, in.Body.Code, in.Body.Password, in.browser())
 			if err != nil {
 				return nil, s.told(err, "This code is not known, or was used already. Ask your instructor for a new one.")
 			}
 			return s.person(ctx, p)
 		})
-	huma.Register(api, huma.Operation{OperationID: "signOut", Method: http.MethodDelete, Path: "/api/session", Summary: "Sign out", Tags: []string{"sign-in"}, DefaultStatus: http.StatusNoContent},
+	huma.Register(api, huma.Operation{OperationID: "signOut", Method: http.MethodDelete, Path: "/api/session", Summary: "Sign out: end the session or token that asks", Tags: tags, DefaultStatus: http.StatusNoContent},
 		func(ctx context.Context, _ *struct{}) (*struct{}, error) {
-			return nil, s.told(s.Auth.SignOut(ctx), "")
+			return nil, s.told(s.Auth.End(ctx), "")
 		})
-	huma.Register(api, huma.Operation{OperationID: "issueToken", Method: http.MethodPost, Path: "/api/tokens", Summary: "Get a token for the command line", Tags: []string{"sign-in"}, Middlewares: limited},
-		func(ctx context.Context, in *body[client.Credentials]) (*body[client.Token], error) {
-			token, p, err := s.Auth.Issue(ctx, in.Body.Login, in.Body.Password)
-			if err != nil {
-				return nil, s.notSignedIn(err)
-			}
-			who, err := s.person(ctx, p)
-			if err != nil {
-				return nil, err
-			}
-			return &body[client.Token]{client.Token{Token: token, Expires: time.Now().Add(auth.TokenLife), Person: who.Body}}, nil
-		})
+	huma.Register(api, huma.Operation{OperationID: "issueToken", Method: http.MethodPost, Path: "/api/tokens", Summary: "Get a token for the command line", Tags: tags, Middlewares: limited}, s.issueToken)
+	huma.Register(api, huma.Operation{OperationID: "listSignIns", Method: http.MethodGet, Path: "/api/signins", Summary: "List one's own sessions and tokens, newest first", Tags: tags}, s.listSignIns)
+	huma.Register(api, huma.Operation{OperationID: "endSignIn", Method: http.MethodDelete, Path: "/api/signins/{signin}", Summary: "End one of one's own sessions or tokens", Tags: tags, DefaultStatus: http.StatusNoContent}, s.endSignIn)
 	huma.Register(api, huma.Operation{OperationID: "me", Method: http.MethodGet, Path: "/api/me", Summary: "Who am I", Tags: []string{"sign-in"}},
 		func(ctx context.Context, _ *struct{}) (*body[client.Person], error) {
 			p, ok := auth.Person(ctx)
@@ -57,6 +73,44 @@ func (s *service) signIn(api huma.API) {
 			}
 			return s.person(ctx, p)
 		})
+}
+
+func (s *service) issueToken(ctx context.Context, in *body[client.TokenWish]) (*body[client.Token], error) {
+	w := auth.Wish{Name: in.Body.Name, Scope: in.Body.Scope, Life: time.Duration(in.Body.Days) * 24 * time.Hour}
+	token, given, err := s.Auth.Issue(ctx, in.Body.Login, in.Body.Password, w)
+	if err != nil {
+		return nil, s.notSignedIn(err)
+	}
+	who, err := s.person(ctx, given.Person)
+	if err != nil {
+		return nil, err
+	}
+	return &body[client.Token]{client.Token{Token: token, Scope: given.Scope, Expires: given.ExpiresAt, Person: who.Body}}, nil
+}
+
+func (s *service) listSignIns(ctx context.Context, _ *struct{}) (*body[[]client.SignIn], error) {
+	p, err := s.signedIn(ctx)
+	if err != nil {
+		return nil, err
+	}
+	list, err := s.Store.SignIns(ctx, p.ID)
+	if err != nil {
+		return nil, s.told(err, "")
+	}
+	asking, _ := auth.SignIn(ctx)
+	out := []client.SignIn{}
+	for _, in := range list {
+		out = append(out, client.SignIn{ID: in.ID, Kind: in.Kind, Name: in.Name, Scope: in.Scope, Began: in.CreatedAt, Used: in.UsedAt, Expires: in.ExpiresAt, This: in.ID == asking.ID})
+	}
+	return &body[[]client.SignIn]{out}, nil
+}
+
+func (s *service) endSignIn(ctx context.Context, in *OfSignIn) (*struct{}, error) {
+	p, err := s.signedIn(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return nil, s.told(s.Store.EndSignIn(ctx, p.ID, in.ID), "There is no sign-in %d of yours. It may have ended already.", in.ID)
 }
 
 func (s *service) notSignedIn(err error) error {

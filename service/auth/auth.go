@@ -1,15 +1,13 @@
 // Package auth tells who is asking.
 //
-// A person is known by a session cookie (the console) or a bearer token (the
-// command line). [Keeper.Load] is the middleware that finds the person and puts them in the
-// request's context; [Person] reads them there. What a person may do is decided where it is done.
+// A sign-in is a session, held by a cookie (the console), or a bearer token (the command line); both are a secret whose row the
+// store keeps. [Keeper.Load] is the middleware that finds the sign-in of a request and puts it in the context; [SignIn] and [Person] read it
+// there. What a person may do is decided where it is done.
 package auth
 
 import (
 	"context"
 	"crypto/rand"
-	"crypto/sha256"
-	"encoding/hex"
 	"errors"
 	"net/http"
 	"strings"
@@ -50,6 +48,7 @@ func New(s *store.Store, cost *argon2id.Params, down func(http.ResponseWriter, *
 	sessions := scs.New()
 	sessions.Store = kept
 	sessions.Lifetime = SessionLife
+	sessions.HashTokenInStore = true
 	sessions.Cookie.Name = "celandine"
 	sessions.Cookie.HttpOnly = true
 	sessions.Cookie.SameSite = http.SameSiteLaxMode
@@ -67,22 +66,28 @@ func (k *Keeper) Close() { k.stop() }
 // Hash returns what is kept of a password.
 func (k *Keeper) Hash(password string) (string, error) { return argon2id.CreateHash(password, k.cost) }
 
-type personKey struct{}
+type signInKey struct{}
+
+// SignIn returns the sign-in that a request came with; ok is false for nobody.
+func SignIn(ctx context.Context) (in store.SignIn, ok bool) {
+	in, ok = ctx.Value(signInKey{}).(store.SignIn)
+	return in, ok
+}
 
 // Person returns who is asking; ok is false for nobody.
 func Person(ctx context.Context) (p store.Person, ok bool) {
-	p, ok = ctx.Value(personKey{}).(store.Person)
-	return p, ok
+	in, ok := SignIn(ctx)
+	return in.Person, ok
 }
 
 // Load finds the person of each request. down answers when the database cannot be asked.
 func (k *Keeper) Load(down func(http.ResponseWriter, *http.Request, error)) func(http.Handler) http.Handler {
 	return func(next http.Handler) http.Handler {
 		return k.sessions.LoadAndSave(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-			p, err := k.person(r)
+			in, err := k.signIn(r)
 			switch {
 			case err == nil:
-				r = r.WithContext(context.WithValue(r.Context(), personKey{}, p))
+				r = r.WithContext(context.WithValue(r.Context(), signInKey{}, in))
 			case !errors.Is(err, store.ErrNotFound):
 				down(w, r, err)
 				return
@@ -92,47 +97,45 @@ func (k *Keeper) Load(down func(http.ResponseWriter, *http.Request, error)) func
 	}
 }
 
-func (k *Keeper) person(r *http.Request) (store.Person, error) {
+// secret is where a session keeps that of its sign-in.
+const secret = "secret"
+
+func (k *Keeper) signIn(r *http.Request) (store.SignIn, error) {
 	if token, ok := strings.CutPrefix(r.Header.Get("Authorization"), "Bearer "); ok {
-		return k.store.PersonByToken(r.Context(), token)
+		return k.store.SignedIn(r.Context(), store.Token, token)
 	}
-	id := k.sessions.GetInt64(r.Context(), "person")
-	if id == 0 {
-		return store.Person{}, store.ErrNotFound
+	held := k.sessions.GetString(r.Context(), secret)
+	if held == "" {
+		return store.SignIn{}, store.ErrNotFound
 	}
-	p, err := k.store.Person(r.Context(), id)
-	if err == nil && (p.DisabledAt != nil || k.sessions.GetString(r.Context(), "password") != stamp(p)) {
-		return store.Person{}, store.ErrNotFound // disabled, or another password was chosen: the session is over
-	}
-	return p, err
+	return k.store.SignedIn(r.Context(), store.Session, held)
 }
 
-// stamp tells one password from another without telling anything of it.
-func stamp(p store.Person) string {
-	h := sha256.Sum256([]byte(p.PasswordHash))
-	return hex.EncodeToString(h[:8])
-}
-
-// SignIn begins a session under a new token.
-func (k *Keeper) SignIn(ctx context.Context, login, password string) (store.Person, error) {
+// Begin signs a person in with a session under a new cookie; browser is what they will know it by.
+func (k *Keeper) Begin(ctx context.Context, login, password, browser string) (store.Person, error) {
 	p, err := k.verify(ctx, login, password)
 	if err != nil {
 		return p, err
 	}
-	return p, k.begin(ctx, p)
+	return p, k.begin(ctx, p, browser)
 }
 
-func (k *Keeper) begin(ctx context.Context, p store.Person) error {
+func (k *Keeper) begin(ctx context.Context, p store.Person, browser string) error {
+	if before := k.sessions.GetString(ctx, secret); before != "" {
+		if err := k.store.EndSecret(ctx, before); err != nil {
+			return err
+		}
+	}
 	if err := k.sessions.RenewToken(ctx); err != nil {
 		return err
 	}
-	k.sessions.Put(ctx, "person", p.ID)
-	k.sessions.Put(ctx, "password", stamp(p))
-	return nil
+	held := rand.Text()
+	k.sessions.Put(ctx, secret, held)
+	return k.store.BeginSignIn(ctx, held, store.SignIn{PersonID: p.ID, Kind: store.Session, Name: browser, Scope: store.ScopeAll, ExpiresAt: time.Now().Add(SessionLife)})
 }
 
 // Join lets a person choose a password with a one-time code, and signs them in.
-func (k *Keeper) Join(ctx context.Context, code, password string) (store.Person, error) {
+func (k *Keeper) Join(ctx context.Context, code, password, browser string) (store.Person, error) {
 	hash, err := k.Hash(password)
 	if err != nil {
 		return store.Person{}, err
@@ -141,7 +144,7 @@ func (k *Keeper) Join(ctx context.Context, code, password string) (store.Person,
 	if err != nil {
 		return p, err
 	}
-	return p, k.begin(ctx, p)
+	return p, k.begin(ctx, p, browser)
 }
 
 // JoinLife is how long a join code can be used.
@@ -158,16 +161,34 @@ func Normal(code string) string {
 	return strings.NewReplacer("-", "", " ", "", "0", "o", "1", "l").Replace(strings.ToLower(code))
 }
 
-// SignOut ends the session.
-func (k *Keeper) SignOut(ctx context.Context) error { return k.sessions.Destroy(ctx) }
+// End ends the sign-in that a request came with, and its cookie.
+func (k *Keeper) End(ctx context.Context) error {
+	if in, ok := SignIn(ctx); ok {
+		if err := k.store.EndSignIn(ctx, in.PersonID, in.ID); err != nil && !errors.Is(err, store.ErrNotFound) {
+			return err
+		}
+	}
+	return k.sessions.Destroy(ctx)
+}
+
+// Wish is what a token is to be.
+type Wish struct {
+	Name  string // what its person will know it by
+	Scope string // of store.ScopeRead …
+	Life  time.Duration
+}
 
 // Issue gives a token for the command line. It is shown once.
-func (k *Keeper) Issue(ctx context.Context, login, password string) (token string, p store.Person, err error) {
-	if p, err = k.verify(ctx, login, password); err != nil {
-		return "", p, err
+func (k *Keeper) Issue(ctx context.Context, login, password string, w Wish) (token string, in store.SignIn, err error) {
+	p, err := k.verify(ctx, login, password)
+	if err != nil {
+		return "", in, err
 	}
 	token = "cel_" + rand.Text()
-	return token, p, k.store.SaveToken(ctx, token, p.ID, time.Now().Add(TokenLife))
+	in = store.SignIn{PersonID: p.ID, Kind: store.Token, Name: w.Name, Scope: w.Scope, ExpiresAt: time.Now().Add(w.Life)}
+	err = k.store.BeginSignIn(ctx, token, in)
+	in.Person = p
+	return token, in, err
 }
 
 func (k *Keeper) verify(ctx context.Context, login, password string) (store.Person, error) {

@@ -238,7 +238,7 @@ func (s *Service) As(t testing.TB, login string) *client.Client {
 	transport := &http.Transport{}
 	t.Cleanup(transport.CloseIdleConnections)
 	c := &client.Client{URL: s.URL, HTTP: &http.Client{Transport: transport}}
-	token, err := c.Login(context.Background(), client.Credentials{Login: login, Password: Password})
+	token, err := c.Login(context.Background(), client.TokenWish{Credentials: client.Credentials{Login: login, Password: Password}})
 	require.NoError(t, err)
 	c.Token = token.Token
 	return c

@@ -147,7 +147,7 @@ func (s *Store) IssueCode(ctx context.Context, by, class int64, p Person, code s
 	}))
 }
 
-// Join takes a join code once and gives its person a password. Sessions and tokens from before end.
+// Join takes a join code once and gives its person a password. Sign-ins from before end.
 func (s *Store) Join(ctx context.Context, code, passwordHash string) (Person, error) {
 	var p Person
 	err := s.transaction(ctx, func(tx work) error {
@@ -165,7 +165,7 @@ func (s *Store) Join(ctx context.Context, code, passwordHash string) (Person, er
 		if err := tx.Model(&p).Update("password_hash", passwordHash).Error; err != nil {
 			return err
 		}
-		if err := tx.Exec("DELETE FROM tokens WHERE person_id = ?", p.ID).Error; err != nil {
+		if err := tx.endSignIns(p.ID); err != nil {
 			return err
 		}
 		return tx.note(p.ID, 0, "choose password", p.Login, nil, nil)
@@ -220,13 +220,13 @@ func (s *Store) AddPerson(ctx context.Context, by int64, p Person, code string, 
 	return p, taken(err)
 }
 
-// Disable ends or restores a person's sign-in. Their tokens end for good.
+// Disable ends or restores a person's sign-in. Their sign-ins end for good.
 func (s *Store) Disable(ctx context.Context, by int64, p Person, disabled bool) error {
 	return known(s.transaction(ctx, func(tx work) error {
 		at := gorm.Expr("NULL")
 		if disabled {
 			at = gorm.Expr("now()")
-			if err := tx.Exec("DELETE FROM tokens WHERE person_id = ?", p.ID).Error; err != nil {
+			if err := tx.endSignIns(p.ID); err != nil {
 				return err
 			}
 		}

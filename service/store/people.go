@@ -2,7 +2,6 @@ package store
 
 import (
 	"context"
-	"crypto/sha256"
 	"strings"
 	"time"
 
@@ -52,14 +51,6 @@ func (c Class) Zone() *time.Location {
 type Enrolment struct {
 	ClassID  int64
 	PersonID int64
-}
-
-// A Token lets the command line act for a person. Only its hash is kept.
-type Token struct {
-	Hash      []byte
-	PersonID  int64
-	CreatedAt time.Time `gorm:"autoCreateTime"`
-	ExpiresAt time.Time
 }
 
 // PersonByLogin finds a person, in any case of letters.
@@ -137,22 +128,4 @@ func (s *Store) Learners(ctx context.Context, class int64) ([]Person, error) {
 	err := s.db.WithContext(ctx).Joins("JOIN enrolments e ON e.person_id = people.id AND e.class_id = ?", class).
 		Where("role = ?", Learner).Order("people.name, people.id").Find(&list).Error
 	return list, known(err)
-}
-
-// SaveToken keeps the hash of a token until it expires.
-func (s *Store) SaveToken(ctx context.Context, token string, person int64, expires time.Time) error {
-	return known(s.db.WithContext(ctx).Create(&Token{Hash: secretHash(token), PersonID: person, ExpiresAt: expires}).Error)
-}
-
-// PersonByToken finds whom a token that has not expired belongs to.
-func (s *Store) PersonByToken(ctx context.Context, token string) (Person, error) {
-	var p Person
-	err := s.db.WithContext(ctx).Joins("JOIN tokens t ON t.person_id = people.id AND t.hash = ? AND t.expires_at > now()", secretHash(token)).Where("disabled_at IS NULL").Take(&p).Error
-	return p, known(err)
-}
-
-// secretHash is what is kept of a token or a join code: both are too long to be guessed.
-func secretHash(secret string) []byte {
-	h := sha256.Sum256([]byte(secret))
-	return h[:]
 }
