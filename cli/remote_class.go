@@ -191,7 +191,7 @@ func classCodeCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			fmt.Fprintf(c.OutOrStdout(), "%s  %s  until %s\n", code.Name, code.Code, code.Expires.Format("2 January 2006"))
+			printCode(c, code)
 			return nil
 		}),
 	}

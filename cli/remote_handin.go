@@ -58,7 +58,7 @@ again gives the same hand-in.`,
 	c.Flags().BoolVar(&asJSON, "json", false, "print the hand-in as JSON")
 	c.Flags().StringVar(&key, "key", "", "a `name` of your own for this hand-in")
 	classFlag(c)
-	c.AddCommand(showCommand(), overrideCommand(), commentCommand())
+	c.AddCommand(listHandinsCommand(), showCommand(), overrideCommand(), commentCommand())
 	return c
 }
 

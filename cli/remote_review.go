@@ -43,12 +43,57 @@ func showCommand() *cobra.Command {
 				fmt.Fprintf(c.OutOrStdout(), "given by hand: %v, by %s: %s\n", o.Earned, o.By, o.Reason)
 			}
 			for _, said := range h.Comments {
-				fmt.Fprintf(c.OutOrStdout(), "%s, line %d: %s\n", said.By, said.Line, said.Text)
+				fmt.Fprintf(c.OutOrStdout(), "%s%s: %s\n", said.By, about(said), said.Text)
 			}
 			return nil
 		}),
 	}
 	c.Flags().BoolVar(&asJSON, "json", false, "print JSON")
+	return c
+}
+
+// about tells what a comment is about.
+func about(c client.Comment) string {
+	switch {
+	case c.Rung > 0:
+		return fmt.Sprintf(", rung %d (line %d)", c.Rung, c.Line)
+	case c.Line > 0:
+		return fmt.Sprintf(", line %d", c.Line)
+	}
+	return ""
+}
+
+func listHandinsCommand() *cobra.Command {
+	var asJSON bool
+	var of string
+	var waiting bool
+	c := &cobra.Command{
+		Use: "list EXERCISE", Short: "List the hand-ins to an exercise, newest first: the class's for an instructor, else your own",
+		Example: "  celandine handin list mist-hold-in --of ana\n  celandine handin list mist-hold-in --waiting", Args: exactly("EXERCISE"),
+		RunE: remote(func(ctx context.Context, c *cobra.Command, service *client.Client, args []string) error {
+			wanted := client.Wanted{Person: of}
+			if waiting {
+				wanted.State = client.Waiting
+			}
+			list, err := service.Handins(ctx, args[0], wanted)
+			if err != nil {
+				return err
+			}
+			if asJSON {
+				return printJSON(c, list)
+			}
+			t := plainTable("Number", "Learner", "Hand-in", "File", "Handed in", "Mark")
+			for _, h := range list {
+				t.AppendRow([]any{h.ID, h.Person.Name, h.Number, h.File, h.HandedIn.Local().Format(wall), markText(h.Earned)})
+			}
+			fmt.Fprintln(c.OutOrStdout(), t.Render())
+			return nil
+		}),
+	}
+	c.Flags().BoolVar(&asJSON, "json", false, "print JSON")
+	c.Flags().StringVar(&of, "of", "", "only this `login`'s")
+	c.Flags().BoolVar(&waiting, "waiting", false, "only those that wait for their mark")
+	classFlag(c)
 	return c
 }
 
@@ -88,19 +133,20 @@ func overrideCommand() *cobra.Command {
 }
 
 func commentCommand() *cobra.Command {
-	var line int
+	var line, rung int
 	c := &cobra.Command{
-		Use: "comment NUMBER TEXT", Short: "Say something about a line of a hand-in, or all of it", Example: "  celandine handin comment 7 'Look at this branch.' --line 3", Args: exactly("NUMBER", "TEXT"),
+		Use: "comment NUMBER TEXT", Short: "Say something about a rung or a line of a hand-in, or all of it", Example: "  celandine handin comment 7 'Look at this branch.' --rung 1", Args: exactly("NUMBER", "TEXT"),
 		RunE: remote(func(ctx context.Context, c *cobra.Command, service *client.Client, args []string) error {
 			id, err := handinNumber(args[0])
 			if err != nil {
 				return err
 			}
-			_, err = service.Comment(ctx, id, client.Remark{Line: line, Text: args[1]})
+			_, err = service.Comment(ctx, id, client.Remark{Line: line, Rung: rung, Text: args[1]})
 			return err
 		}),
 	}
 	c.Flags().IntVar(&line, "line", 0, "the `line`; 0 is all of it")
+	c.Flags().IntVar(&rung, "rung", 0, "in place of a line, the `rung`, by its number in the program")
 	return c
 }
 
@@ -230,13 +276,27 @@ func peopleCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			fmt.Fprintf(c.OutOrStdout(), "%s  %s  until %s\n", code.Name, code.Code, code.Expires.Format("2 January 2006"))
+			printCode(c, code)
 			return nil
 		}),
 	}
 	add.Flags().StringVar(&role, "role", "instructor", "administrator, instructor or learner")
-	c.AddCommand(list, add, abilityCommand("disable", "End somebody's sign-in at once; nobody is deleted", true), abilityCommand("enable", "Restore somebody's sign-in", false))
+	code := &cobra.Command{
+		Use: "code LOGIN", Short: "Give somebody a new join code, to choose a new password with", Example: "  celandine people code petra", Args: exactly("LOGIN"),
+		RunE: remote(func(ctx context.Context, c *cobra.Command, service *client.Client, args []string) error {
+			code, err := service.IssueCodeTo(ctx, args[0])
+			if err == nil {
+				printCode(c, code)
+			}
+			return err
+		}),
+	}
+	c.AddCommand(list, add, code, abilityCommand("disable", "End somebody's sign-in at once; nobody is deleted", true), abilityCommand("enable", "Restore somebody's sign-in", false))
 	return c
+}
+
+func printCode(c *cobra.Command, code client.JoinCode) {
+	fmt.Fprintf(c.OutOrStdout(), "%s  %s  until %s\n", code.Name, code.Code, code.Expires.Format("2 January 2006"))
 }
 
 func abilityCommand(verb, short string, disabled bool) *cobra.Command {

@@ -32,7 +32,9 @@ func (c *Client) Login(ctx context.Context, w TokenWish) (t Token, err error) {
 }
 
 // Logout ends the token.
-func (c *Client) Logout(ctx context.Context) error { return c.call(ctx, "DELETE", "/api/session", nil, nil) }
+func (c *Client) Logout(ctx context.Context) error {
+	return c.call(ctx, "DELETE", "/api/session", nil, nil)
+}
 
 // SignIns lists what acts for the person.
 func (c *Client) SignIns(ctx context.Context) (list []SignIn, err error) {
@@ -79,9 +81,25 @@ func (c *Client) HandIn(ctx context.Context, exercise string, p Program, key str
 	return h, c.call(ctx, "POST", "/api/exercises/"+url.PathEscape(exercise)+"/handins", p, &h, "Idempotency-Key", key)
 }
 
-// Handins lists the hand-ins to an exercise that one may see.
-func (c *Client) Handins(ctx context.Context, exercise string) (list []Handin, err error) {
-	return list, c.call(ctx, "GET", "/api/exercises/"+url.PathEscape(exercise)+"/handins", nil, &list)
+// Wanted says which hand-ins to list: of a login, of a state; what is empty asks nothing.
+type Wanted struct{ Person, State string }
+
+// Handins lists the hand-ins to an exercise that one may see, newest first, all pages of them.
+func (c *Client) Handins(ctx context.Context, exercise string, w Wanted) (list []Handin, err error) {
+	for after := ""; ; {
+		var page Page[Handin]
+		query := url.Values{"limit": {"500"}, "after": {after}, "person": {w.Person}}
+		if w.State != "" {
+			query.Set("state", w.State)
+		}
+		if err := c.call(ctx, "GET", "/api/exercises/"+url.PathEscape(exercise)+"/handins?"+query.Encode(), nil, &page); err != nil {
+			return nil, err
+		}
+		list = append(list, page.Items...)
+		if after = page.Next; after == "" {
+			return list, nil
+		}
+	}
 }
 
 // Handin returns one hand-in.

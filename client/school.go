@@ -120,6 +120,7 @@ type Override struct {
 // Remark is a comment to write.
 type Remark struct {
 	Line int    `json:"line,omitempty" minimum:"0" maximum:"1000000" example:"3" doc:"The line of the program; 0 is all of it."`
+	Rung int    `json:"rung,omitempty" minimum:"0" maximum:"100000" doc:"In place of a line: a rung, by its number in the program."`
 	Text string `json:"text" minLength:"1" maxLength:"4000" example:"This branch must stand beside the button, not behind it."`
 }
 
@@ -127,6 +128,7 @@ type Remark struct {
 type Comment struct {
 	ID   int64     `json:"id" example:"5"`
 	Line int       `json:"line" example:"3"`
+	Rung int       `json:"rung,omitempty" example:"1" doc:"The rung that the line is part of."`
 	Text string    `json:"text"`
 	By   string    `json:"by" example:"Nadia Berger"`
 	At   time.Time `json:"at"`

@@ -132,3 +132,8 @@ func (c *Client) ExportMarks(ctx context.Context, class int64, kind string) ([]b
 	defer response.Body.Close()
 	return io.ReadAll(response.Body)
 }
+
+// IssueCodeTo gives somebody a new join code, whatever their classes.
+func (c *Client) IssueCodeTo(ctx context.Context, login string) (j JoinCode, err error) {
+	return j, c.call(ctx, "POST", "/api/people/"+url.PathEscape(login)+"/code", nil, &j)
+}

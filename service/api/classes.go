@@ -203,8 +203,7 @@ func (s *service) issueCode(ctx context.Context, in *OfMember) (*body[client.Joi
 	if p.Role != store.Learner && h.Role != store.Administrator {
 		return nil, huma.Error403Forbidden("Only an administrator gives an instructor a new code.")
 	}
-	out := client.JoinCode{Login: p.Login, Name: p.Name, Code: auth.NewCode(), Expires: time.Now().Add(auth.JoinLife)}
-	return &body[client.JoinCode]{out}, s.told(s.Store.IssueCode(ctx, h.ID, h.Class.ID, p, auth.Normal(out.Code), out.Expires), "")
+	return s.newCode(ctx, h.ID, h.Class.ID, p)
 }
 
 func (s *service) enrol(ctx context.Context, in *struct {

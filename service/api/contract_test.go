@@ -217,7 +217,7 @@ func TestEverybodyTriesEverything(t *testing.T) {
 		t.Run(login, func(t *testing.T) {
 			s := servicetest.Start(t, true)
 			neighbours(t, s)
-			mine, err := s.As(t, "liam").Handins(ctx, "tray-counter")
+			mine, err := s.As(t, "liam").Handins(ctx, "tray-counter", client.Wanted{})
 			require.NoError(t, err)
 			values := map[string]string{"id": fmt.Sprint(mine[0].ID), "class": "1", "name": "tray-counter"}
 			s.Exec(t, fmt.Sprintf("INSERT INTO comments (handin_id, by_id, text) SELECT %d, id, 'Well done.' FROM people WHERE login = '%s'", mine[0].ID, login))

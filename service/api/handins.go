@@ -86,26 +86,45 @@ func tooLarge() error {
 	return huma.NewError(http.StatusRequestEntityTooLarge, "This program is larger than 256 KiB. Remove what is not needed, then try again.")
 }
 
-func (s *service) listHandins(ctx context.Context, in *Named) (*body[[]client.Handin], error) {
-	at, a, err := s.assigned(ctx, *in)
+func (s *service) listHandins(ctx context.Context, in *struct {
+	Named
+	Paged
+	Person string `query:"person" maxLength:"63" example:"ana" doc:"Only this login's."`
+	State  string `query:"state" enum:"waiting,graded" doc:"Only those that wait for their mark, or those that have it."`
+}) (*body[client.Page[client.Handin]], error) {
+	at, a, err := s.assigned(ctx, in.Named)
 	if err != nil {
 		return nil, err
 	}
-	own := at.ID
-	if at.teaches() {
-		own = 0
+	w := store.Wanted{Limit: in.Limit}
+	if w.Before, err = pageNumber(in.After); err != nil {
+		return nil, err
 	}
-	list, err := s.Store.Handins(ctx, a.ID, own)
+	if in.State != "" {
+		waiting := in.State == client.Waiting
+		w.Waiting = &waiting
+	}
+	if !at.teaches() {
+		w.Person = at.ID
+	} else if in.Person != "" {
+		of, err := s.Store.PersonByLogin(ctx, in.Person)
+		if err != nil {
+			return nil, s.told(err, "Nobody has the login %s.", in.Person)
+		}
+		w.Person = of.ID
+	}
+	list, err := s.Store.Handins(ctx, a.ID, w)
 	if err != nil {
 		return nil, s.told(err, "")
 	}
-	out := []client.Handin{}
+	out := client.Page[client.Handin]{Items: []client.Handin{}}
 	for _, h := range list {
-		c := asHandin(h, a.Revision)
-		c.Text = ""
-		out = append(out, c)
+		out.Items = append(out.Items, asHandin(h, a.Revision))
 	}
-	return &body[[]client.Handin]{out}, nil
+	if len(list) == in.Limit {
+		out.Next = nextPage(list[len(list)-1].ID)
+	}
+	return &body[client.Page[client.Handin]]{out}, nil
 }
 
 func asHandin(h store.Handin, r store.Revision) client.Handin {
@@ -164,8 +183,11 @@ func (s *service) reviewed(ctx context.Context, at here, h store.Handin, out *cl
 	if err != nil {
 		return s.told(err, "")
 	}
-	for _, c := range comments {
-		out.Comments = append(out.Comments, asComment(c))
+	if len(comments) > 0 {
+		drawn := rungs(h.File, h.Text)
+		for _, c := range comments {
+			out.Comments = append(out.Comments, asComment(c, drawn))
+		}
 	}
 	if at.teaches() {
 		out.Before, out.After, err = s.Store.Neighbours(ctx, h)

@@ -15,11 +15,35 @@ import (
 	"celandine/service/store"
 )
 
+// OfLogin is the path of an operation on a person.
+type OfLogin struct {
+	Login string `path:"login" maxLength:"63" example:"ana"`
+}
+
 func (s *service) people(api huma.API) {
 	tags := []string{"people"}
 	huma.Register(api, huma.Operation{OperationID: "listPeople", Method: http.MethodGet, Path: "/api/people", Summary: "List everybody, by login (administrators)", Tags: tags}, s.listPeople)
 	huma.Register(api, huma.Operation{OperationID: "addPerson", Method: http.MethodPost, Path: "/api/people", Summary: "Add somebody, with a join code (administrators)", Tags: tags}, s.addPerson)
 	huma.Register(api, huma.Operation{OperationID: "disablePerson", Method: http.MethodPut, Path: "/api/people/{login}/ability", Summary: "End or restore somebody's sign-in (administrators); nobody is deleted", Tags: tags}, s.disablePerson)
+	huma.Register(api, huma.Operation{OperationID: "issueCodeTo", Method: http.MethodPost, Path: "/api/people/{login}/code", Summary: "Give somebody a new join code, to choose a new password with (administrators)", Tags: tags}, s.issueCodeTo)
+}
+
+func (s *service) issueCodeTo(ctx context.Context, in *OfLogin) (*body[client.JoinCode], error) {
+	by, err := s.govern(ctx)
+	if err != nil {
+		return nil, err
+	}
+	p, err := s.Store.PersonByLogin(ctx, in.Login)
+	if err != nil {
+		return nil, s.told(err, "Nobody has the login %s.", in.Login)
+	}
+	return s.newCode(ctx, by.ID, 0, p)
+}
+
+// newCode gives a person a new join code, in place of any before.
+func (s *service) newCode(ctx context.Context, by, class int64, p store.Person) (*body[client.JoinCode], error) {
+	out := client.JoinCode{Login: p.Login, Name: p.Name, Code: auth.NewCode(), Expires: time.Now().Add(auth.JoinLife)}
+	return &body[client.JoinCode]{out}, s.told(s.Store.IssueCode(ctx, by, class, p, auth.Normal(out.Code), out.Expires), "")
 }
 
 func nextPage(id int64) string { return strconv.FormatInt(id, 10) }
@@ -73,8 +97,8 @@ func (s *service) addPerson(ctx context.Context, in *body[client.NewPerson]) (*b
 }
 
 func (s *service) disablePerson(ctx context.Context, in *struct {
-	Login string `path:"login" maxLength:"63" example:"ana"`
-	Body  client.Ability
+	OfLogin
+	Body client.Ability
 }) (*body[client.Member], error) {
 	by, err := s.govern(ctx)
 	if err != nil {

@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"math"
 	"net/http"
+	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -52,8 +53,8 @@ func (s *service) takeBack(ctx context.Context, in *Numbered) (*struct{}, error)
 	return nil, s.told(s.Store.Overrule(ctx, at.ID, at.Class.ID, h.ID, nil), "Hand-in %d has no mark given by hand.", h.ID)
 }
 
-func asComment(c store.Comment) client.Comment {
-	return client.Comment{ID: c.ID, Line: c.Line, Text: c.Text, By: c.By.Name, At: c.CreatedAt}
+func asComment(c store.Comment, in []rungAt) client.Comment {
+	return client.Comment{ID: c.ID, Line: c.Line, Rung: rungOf(in, c.Line), Text: c.Text, By: c.By.Name, At: c.CreatedAt}
 }
 
 func (s *service) comment(ctx context.Context, in *struct {
@@ -64,12 +65,34 @@ func (s *service) comment(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, err
 	}
-	if lines := source.NewFile(h.File, h.Text).Lines(); in.Body.Line > lines {
-		return nil, coded(http.StatusUnprocessableEntity, "line", fmt.Sprintf("The hand-in has %d lines.", lines))
+	drawn := rungs(h.File, h.Text)
+	line, err := lineOf(in.Body, h, drawn)
+	if err != nil {
+		return nil, err
 	}
-	c, err := s.Store.Say(ctx, store.Comment{HandinID: h.ID, ByID: at.ID, Line: in.Body.Line, Text: in.Body.Text})
+	c, err := s.Store.Say(ctx, store.Comment{HandinID: h.ID, ByID: at.ID, Line: line, Text: in.Body.Text})
 	c.By = at.Person
-	return &body[client.Comment]{asComment(c)}, s.told(err, "")
+	return &body[client.Comment]{asComment(c, drawn)}, s.told(err, "")
+}
+
+// lineOf is the line that a remark is about: the one it names, or where the rung that it names begins.
+func lineOf(r client.Remark, h store.Handin, drawn []rungAt) (int, error) {
+	if r.Rung == 0 {
+		if lines := source.NewFile(h.File, h.Text).Lines(); r.Line > lines {
+			return 0, coded(http.StatusUnprocessableEntity, "line", fmt.Sprintf("The hand-in has %d lines.", lines))
+		}
+		return r.Line, nil
+	}
+	lines := linesOf(drawn, r.Rung)
+	switch {
+	case r.Line != 0:
+		return 0, coded(http.StatusUnprocessableEntity, "line", "Say the line or the rung, not both.")
+	case len(lines) == 0:
+		return 0, coded(http.StatusUnprocessableEntity, "rung", fmt.Sprintf("The hand-in has no rung %d; it has %d in all.", r.Rung, len(drawn)))
+	case len(lines) > 1:
+		return 0, coded(http.StatusUnprocessableEntity, "rung", fmt.Sprintf("%d programs of the hand-in have a rung %d. Say the line: %s.", len(lines), r.Rung, strings.Trim(fmt.Sprint(lines), "[]")))
+	}
+	return lines[0], nil
 }
 
 func (s *service) removeComment(ctx context.Context, in *struct {

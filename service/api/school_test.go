@@ -3,6 +3,7 @@ package api_test
 import (
 	"bytes"
 	"encoding/csv"
+	"encoding/json"
 	"net/http"
 	"path/filepath"
 	"strings"
@@ -206,6 +207,39 @@ func TestOverrideAndComment(t *testing.T) {
 }
 
 // The mark that stands is the best, or the last where the class says so.
+// A class's hand-ins come in pages, newest first, and may be asked for by person and state.
+func TestHandinsInPages(t *testing.T) {
+	s := servicetest.Start(t, true)
+	nadia := s.As(t, "nadia").Token
+	read := func(query string) (page client.Page[client.Handin], ids []int64) {
+		r, err := http.NewRequest("GET", s.URL+"/api/exercises/mist-hold-in/handins?"+query, nil)
+		require.NoError(t, err)
+		status, text := answer(t, r, nadia)
+		require.Equal(t, 200, status, text)
+		require.NoError(t, json.Unmarshal([]byte(text), &page))
+		for _, h := range page.Items {
+			ids = append(ids, h.ID)
+			assert.Empty(t, h.Text)
+		}
+		return page, ids
+	}
+	_, all := read("")
+	require.Len(t, all, 6)
+	assert.IsDecreasing(t, all)
+	first, ids := read("limit=4")
+	assert.Equal(t, all[:4], ids)
+	last, ids := read("limit=4&after=" + first.Next)
+	assert.Equal(t, all[4:], ids)
+	assert.Empty(t, last.Next)
+	_, ids = read("person=ana")
+	assert.Equal(t, []int64{3}, ids)
+	s.Exec(t, "DELETE FROM results WHERE handin_id = 3")
+	_, ids = read("state=waiting")
+	assert.Equal(t, []int64{3}, ids)
+	_, ids = read("state=graded")
+	assert.Len(t, ids, 5)
+}
+
 func TestBestOrLast(t *testing.T) {
 	s := servicetest.Start(t, true)
 	nadia, liam := s.As(t, "nadia"), s.As(t, "liam")

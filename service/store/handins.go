@@ -123,16 +123,29 @@ func (s *Store) whole(ctx context.Context) *gorm.DB {
 	return s.db.WithContext(ctx).Joins("Person").Joins("Assignment").Preload("Result")
 }
 
-// Handins lists the hand-ins to an assignment, newest first: of one person, or
-// of all where person is 0. The evidence is left out.
-func (s *Store) Handins(ctx context.Context, assignment, person int64) ([]Handin, error) {
-	q := s.db.WithContext(ctx).Joins("Person").Joins("Assignment").
-		Preload("Result", func(db *gorm.DB) *gorm.DB { return db.Omit("Evidence") }).Where("assignment_id = ?", assignment)
-	if person != 0 {
-		q = q.Where("person_id = ?", person)
+// Wanted says which of an assignment's hand-ins to list.
+type Wanted struct {
+	Person  int64 // 0: everybody's
+	Waiting *bool // those that wait for their mark, or those that do not; nil: both
+	Before  int64 // only those handed in before this one; 0: from the newest
+	Limit   int
+}
+
+// Handins lists hand-ins to an assignment, newest first. Texts and evidence are left out.
+func (s *Store) Handins(ctx context.Context, assignment int64, w Wanted) ([]Handin, error) {
+	q := s.db.WithContext(ctx).Omit("Text").Joins("Person").Joins("Assignment").
+		Preload("Result", func(db *gorm.DB) *gorm.DB { return db.Select("handin_id", "earned", "points") }).Where("assignment_id = ?", assignment)
+	if w.Person != 0 {
+		q = q.Where("person_id = ?", w.Person)
+	}
+	if w.Waiting != nil {
+		q = q.Where("NOT EXISTS (SELECT FROM results r WHERE r.handin_id = handins.id) = ?", *w.Waiting)
+	}
+	if w.Before != 0 {
+		q = q.Where("handins.id < ?", w.Before)
 	}
 	var list []Handin
-	return list, known(q.Order("handins.created_at DESC, handins.id DESC").Find(&list).Error)
+	return list, known(q.Order("handins.id DESC").Limit(w.Limit).Find(&list).Error)
 }
 
 // SaveResult stores the mark of a hand-in, once: a second grading of the same

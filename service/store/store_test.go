@@ -69,7 +69,7 @@ func TestHandInAndJobTogether(t *testing.T) {
 	q.fail = errors.New("no room in the queue")
 	_, err = s.Record(ctx, h, always)
 	require.ErrorIs(t, err, q.fail)
-	list, err := s.Handins(ctx, h.AssignmentID, h.PersonID)
+	list, err := s.Handins(ctx, h.AssignmentID, store.Wanted{Person: h.PersonID, Limit: 10})
 	require.NoError(t, err)
 	assert.Len(t, list, 1, "neither the hand-in nor the job")
 
