@@ -121,3 +121,92 @@ func TestGridAndInsight(t *testing.T) {
 	require.NoError(t, p.Click("See what would change"))
 	require.NoError(t, p.See("no mark changes"))
 }
+
+// What is said of a rung stands at the rung, for the learner as well.
+func TestCommentOnARung(t *testing.T) {
+	s, p := look(t, "nadia", "#/handin/3", "Mark by hand")
+	require.NoError(t, p.Until("the program drawn", "document.querySelector('[aria-label=\"The program, drawn\"] svg')"))
+	require.NoError(t, p.Click("Comment on rung 1 Mist"))
+	require.NoError(t, p.Type("Stop must stand in series with both."))
+	picture(t, p, "comment-rung")
+	require.NoError(t, p.Click("Say it"))
+	require.NoError(t, p.See("rung 1, line 3"))
+	learner := open(t)
+	require.NoError(t, learner.SignIn(s.URL, "ana", servicetest.Password))
+	require.NoError(t, learner.Look(s.URL, "#/handin/3", "light"))
+	require.NoError(t, learner.Until("it at the rung", "document.querySelector('[aria-label=\"The program, drawn\"]')?.innerText.includes('Stop must stand in series with both. — Nadia Brandt')"))
+	picture(t, learner, "commented-rung")
+	accessible(t, learner)
+}
+
+// One sees what acts for one, and ends it; the other browser is out at its next step.
+func TestSignInsInTheConsole(t *testing.T) {
+	s, p := look(t, "ana", "#/", "Hold the mist valve in")
+	other := open(t)
+	require.NoError(t, other.SignIn(s.URL, "ana", servicetest.Password))
+	require.NoError(t, p.Look(s.URL, "#/signins", "light"))
+	require.NoError(t, p.See("Chrome on Linux"))
+	require.NoError(t, p.See("this one"))
+	picture(t, p, "sign-ins")
+	accessible(t, p)
+	_, err := browser.Script[bool](p, `const rows = [...document.querySelectorAll('tbody tr')].filter((r) => r.innerText.includes('Chrome') && !r.innerText.includes('this one')); rows[0].querySelector('button').click(); return rows.length === 1`)
+	require.NoError(t, err)
+	require.NoError(t, p.Until("one browser", "[...document.querySelectorAll('tbody tr')].filter((r) => r.innerText.includes('Chrome')).length === 1"))
+	require.NoError(t, other.Click("My marks"))
+	require.NoError(t, other.See("Your session has ended."))
+}
+
+// An administrator adds somebody, finds them, gives them another code and disables them; they make a first class of their own.
+func TestEverybodyInTheConsole(t *testing.T) {
+	s, p := look(t, "rosa", "#/everybody", "All who sign in here")
+	require.NoError(t, p.Until("everybody", "document.querySelectorAll('tbody tr').length > 10"))
+	require.NoError(t, p.Set("Login", "viktor"))
+	require.NoError(t, p.Set("Name", "Viktor Novak"))
+	require.NoError(t, p.Click("Add"))
+	require.NoError(t, p.See("They are shown this once."))
+	picture(t, p, "everybody")
+	accessible(t, p)
+	code, err := browser.Script[string](p, `return document.querySelector('[aria-label="Join codes"] .select-all').innerText`)
+	require.NoError(t, err)
+
+	viktor := open(t)
+	require.NoError(t, viktor.Go(s.URL+"/#/join?code="+code))
+	require.NoError(t, viktor.See("Join your class"))
+	require.NoError(t, viktor.Fill("password", "sunflowers grow"))
+	require.NoError(t, viktor.ClickSelector("form button"))
+	require.NoError(t, viktor.See("You are in no class yet."))
+	require.NoError(t, viktor.Click("Make one"))
+	require.NoError(t, viktor.Set("Name", "Potting line"))
+	require.NoError(t, viktor.Set("Time zone", "Europe/Zagreb"))
+	picture(t, viktor, "class-new")
+	accessible(t, viktor)
+	require.NoError(t, viktor.Click("Make the class"))
+	require.NoError(t, viktor.See("Enrol a class list"))
+	require.NoError(t, viktor.Click("Class"))
+	require.NoError(t, viktor.See("Make another class"))
+	require.NoError(t, viktor.Set("Time zone", "Atlantis"))
+	require.NoError(t, viktor.Click("Save"))
+	require.NoError(t, viktor.See("There is no time zone Atlantis."))
+
+	require.NoError(t, p.Set("Find by login or name", "novak"))
+	require.NoError(t, p.Until("one found", "document.querySelectorAll('.table-sm tbody tr').length > 0 && [...document.querySelectorAll('th[scope=row]')].every((r) => r.innerText.includes('Novak'))"))
+	_, err = browser.Script[bool](p, `window.confirm = () => true; return true`)
+	require.NoError(t, err)
+	require.NoError(t, p.Click("Disable Viktor Novak"))
+	require.NoError(t, p.See("disabled"))
+	require.NoError(t, viktor.Click("People"))
+	require.NoError(t, viktor.See("Your session has ended."))
+}
+
+// A long list comes in pages, and can be narrowed to one learner.
+func TestHandinsOfALearner(t *testing.T) {
+	s, p := look(t, "nadia", "#/exercise/mist-hold-in/handins", "Hand-ins, newest first")
+	s.Exec(t, `INSERT INTO handins (assignment_id, revision_id, person_id, number, file, text)
+		SELECT assignment_id, revision_id, person_id, 100 + n, 'again.st', 'PROGRAM p' FROM handins, generate_series(1, 120) n WHERE id = 3`)
+	require.NoError(t, p.Look(s.URL, "#/exercise/mist-hold-in/handins", "light"))
+	require.NoError(t, p.Until("a page", "document.querySelectorAll('tbody tr').length === 100"))
+	require.NoError(t, p.Click("Older"))
+	require.NoError(t, p.Until("all", "document.querySelectorAll('tbody tr').length === 126"))
+	require.NoError(t, p.Choose("Learner", "ben"))
+	require.NoError(t, p.Until("Ben's", "[...document.querySelectorAll('tbody tr')].every((r) => r.innerText.includes('Ben'))"))
+}

@@ -360,8 +360,10 @@ func (p *Page) carry(from, to string, down, move, up func(x, y float64) error) e
 
 // Set replaces what stands in the field of that label and leaves it.
 func (p *Page) Set(label, text string) error {
+	field := "[...document.querySelectorAll('input, textarea')].find((e) => (e.getAttribute('aria-label') ?? e.closest('label')?.innerText ?? '').trim() === " + quote(label) + ")"
 	return firstError(
-		func() error { return p.ClickSelector("[aria-label=" + quote(label) + "]") },
+		func() error { return p.Until("a field "+label, field) },
+		func() error { return p.clickElement(field) },
 		func() error { return p.Press("a", chromedp.ModifierCtrl) },
 		func() error { return p.Type(text) },
 		func() error { return p.Press(kb.Tab) },

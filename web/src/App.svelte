@@ -1,6 +1,7 @@
 <script lang="ts">
   import Moon from '@lucide/svelte/icons/moon'
   import Sun from '@lucide/svelte/icons/sun'
+  import User from '@lucide/svelte/icons/user'
   import LogOut from '@lucide/svelte/icons/log-out'
   import Router from 'svelte-spa-router'
   import { look } from './state/look.svelte'
@@ -11,6 +12,9 @@
   import Home from './pages/Home.svelte'
   import NotFound from './pages/NotFound.svelte'
   import SignIn from './pages/SignIn.svelte'
+  import ClassPage from './pages/ClassPage.svelte'
+  import EverybodyPage from './pages/EverybodyPage.svelte'
+  import SignInsPage from './pages/SignInsPage.svelte'
   import AssignmentsPage from './pages/AssignmentsPage.svelte'
   import InsightPage from './pages/InsightPage.svelte'
   import LogPage from './pages/LogPage.svelte'
@@ -27,10 +31,17 @@
     '/insight/:name': InsightPage,
     '/log': LogPage,
     '/marks': MyMarksPage,
+    '/class': ClassPage,
+    '/everybody': EverybodyPage,
+    '/signins': SignInsPage,
     '*': NotFound,
   }
 
-  const rooms = $derived(session.teaches ? [['#/', 'Marks'], ['#/assignments', 'Assignments'], ['#/people', 'People'], ['#/log', 'Log']] : [['#/', 'Exercises'], ['#/marks', 'My marks']])
+  const learning = [['#/', 'Exercises'], ['#/marks', 'My marks']]
+  const teaching = [['#/', 'Marks'], ['#/assignments', 'Assignments'], ['#/people', 'People'], ['#/class', 'Class'], ['#/log', 'Log']]
+  const rooms = $derived(!session.teaches ? learning : session.person?.role === 'administrator' ? [...teaching, ['#/everybody', 'Everybody']] : teaching)
+  /** Pages for which one needs to be in no class. */
+  const classless = ['#/class', '#/everybody', '#/signins']
   let hash = $state(location.hash || '#/')
 
   session.load()
@@ -62,7 +73,7 @@
       {/if}
       <div class="ml-auto flex items-center gap-1">
         {#if session.person}
-          <span class="mr-2 hidden text-sm sm:inline">{session.person.name}</span>
+          <a class="btn btn-ghost btn-sm px-2 font-normal" href="#/signins" title="Your sign-ins" aria-current={hash === '#/signins' ? 'page' : undefined}><User size={16} /><span class="sr-only sm:not-sr-only">{session.person.name}</span></a>
         {/if}
         <button class="btn btn-ghost btn-sm btn-square" aria-label={look.dark ? 'Light colours' : 'Dark colours'} onclick={() => look.turn()}>
           {#if look.dark}<Sun size={18} />{:else}<Moon size={18} />{/if}
@@ -75,10 +86,11 @@
   </header>
   <main class="mx-auto w-full max-w-7xl flex-1 px-6 py-6">
     {#if session.person}
-      {#if session.class}
-        {#key session.class.id}<Router {routes} />{/key}
+      {#if session.class || classless.includes(hash)}
+        {#key session.class?.id}<Router {routes} />{/key}
       {:else}
-        <p class="alert">You are in no class yet. An instructor enrols people.</p>
+        <h1 class="mb-3 text-2xl font-semibold">Welcome, {session.person.name}</h1>
+        <p class="alert">You are in no class yet. {#if session.teaches}<a class="link" href="#/class">Make one</a>{:else}An instructor enrols people.{/if}</p>
       {/if}
     {:else if session.known}
       <SignIn />

@@ -24,6 +24,19 @@ export interface Member {
   disabled: boolean
 }
 
+/** A browser's session or a token that acts for one. */
+export interface SignIn {
+  id: number
+  kind: 'session' | 'token'
+  name: string
+  scope: 'read' | 'hand-in' | 'all'
+  began: string
+  used?: string
+  expires: string
+  /** The one that asks. */
+  this: boolean
+}
+
 export interface JoinCode {
   login: string
   name: string
@@ -98,6 +111,7 @@ export interface Page<T> {
 export interface Comment {
   id: number
   line: number
+  rung?: number
   text: string
   by: string
   at: string
@@ -335,6 +349,8 @@ export const api = {
   me: () => call<Person>('GET', 'me'),
   signIn: (login: string, password: string) => call<Person>('POST', 'session', { login, password }),
   signOut: () => call<void>('DELETE', 'session'),
+  signIns: () => call<SignIn[]>('GET', 'signins'),
+  endSignIn: (id: number) => call<void>('DELETE', `signins/${id}`),
   exercises: () => call<Summary[]>('GET', 'exercises' + inClass()),
   exercise: (name: string) => call<Exercise>('GET', at(name)),
   check: (name: string, file: string, text: string) => call<Checked>('POST', at(name, '/check'), { file, text }),
@@ -344,11 +360,13 @@ export const api = {
     call<KeptDraft>('PUT', at(name, '/drafts/' + language), { text, version }, {}, leaving && text.length < 30_000),
   handIn: (name: string, file: string, text: string, key: string) =>
     call<Handin>('POST', at(name, '/handins'), { file, text }, { 'Idempotency-Key': key }),
-  handins: (name: string) => call<Handin[]>('GET', at(name, '/handins')),
+  /** Hand-ins to an exercise, newest first; a page of them, of one login or of all. */
+  handins: (exercise: string, person = '', after = '') => call<Page<Handin>>('GET', at(exercise, '/handins') + (chosen ? '&' : '?') + `person=${name(person)}&after=${name(after)}`),
   handin: (id: string) => call<Handin>('GET', 'handins/' + encodeURIComponent(id)),
   start: (name: string) => call<Summary>('POST', at(name, '/start')),
   join: (code: string, password: string) => call<Person>('POST', 'join', { code, password }),
   classes: () => call<Class[]>('GET', 'classes'),
+  makeClass: (settings: Omit<Class, 'id'>) => call<Class>('POST', 'classes', settings),
   changeClass: (id: number, settings: Omit<Class, 'id'>) => call<Class>('PUT', of(id), settings),
   members: (id: number) => call<Member[]>('GET', of(id, '/members')),
   addMember: (id: number, login: string) => call<void>('POST', of(id, '/members'), { login }),
@@ -362,6 +380,10 @@ export const api = {
   audit: (id: number, after = '') => call<Page<AuditEntry>>('GET', of(id, '/audit?after=' + name(after))),
   override: (id: number, earned: number, reason: string) => call<Handin>('PUT', `handins/${id}/override`, { earned, reason }),
   takeBack: (id: number) => call<void>('DELETE', `handins/${id}/override`),
+  people: (letters: string, after = '') => call<Page<Member>>('GET', `people?with=${name(letters)}&after=${name(after)}`),
+  addPerson: (login: string, full: string, role: Person['role']) => call<JoinCode>('POST', 'people', { login, name: full, role }),
+  issueCodeTo: (login: string) => call<JoinCode>('POST', `people/${name(login)}/code`),
+  disable: (login: string, disabled: boolean) => call<Member>('PUT', `people/${name(login)}/ability`, { disabled }),
   comment: (id: number, line: number, text: string) => call<Comment>('POST', `handins/${id}/comments`, { line, text }),
   removeComment: (id: number, comment: number) => call<void>('DELETE', `handins/${id}/comments/${comment}`),
   marks: () => call<Marks>('GET', 'marks' + inClass()),

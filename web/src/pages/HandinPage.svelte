@@ -3,6 +3,7 @@
   import { api, follow, type Handin, type ScenarioMark } from '../api'
   import { Core, type Rung } from '../core/core'
   import { session } from '../state/session.svelte'
+  import DrawnHandin from '../parts/DrawnHandin.svelte'
   import Diagnostics from '../parts/Diagnostics.svelte'
   import Editor from '../parts/Editor.svelte'
   import Loading from '../parts/Loading.svelte'
@@ -16,12 +17,12 @@
   let stop = () => {}
   onDestroy(() => stop())
 
-  // The rungs of a ladder, drawn beside the reasons; without the core the words stand alone.
+  // The rungs of a ladder, drawn beside the reasons and below; without the core the words stand alone.
   let rungs = $state<Rung[]>([])
   let core: Core | undefined
   onDestroy(() => core?.end())
   async function draw(h: Handin) {
-    if (!h.text || !h.result?.scenarios.some((s) => s.signals.some((g) => g.why))) return
+    if (!/ladder/i.test(h.text ?? '')) return void (rungs = [])
     core ??= new Core()
     rungs = await core.draw({ file: h.file, text: h.text }).then((d) => d.rungs, () => [])
   }
@@ -108,6 +109,7 @@
       </div>
       <section class="mt-8" aria-label="What was handed in">
         <h2 class="mb-2 font-semibold">What was handed in</h2>
+        {#if rungs.length}<div class="mb-4"><DrawnHandin handin={h} {rungs} changed={() => again++} /></div>{/if}
         <div class="max-h-96 overflow-auto">
           <Editor text={h.text ?? ''} diagnostics={h.result.diagnostics} readonly label="The program that was handed in" />
         </div>

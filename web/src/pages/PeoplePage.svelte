@@ -2,7 +2,9 @@
   // Who is in the class; a class list is looked at before it is enrolled.
   import { api, type Enrolled, type JoinCode } from '../api'
   import { session } from '../state/session.svelte'
+  import JoinCodes from '../parts/JoinCodes.svelte'
   import Loading from '../parts/Loading.svelte'
+  import MemberTable from '../parts/MemberTable.svelte'
 
   const id = session.class!.id
   let members = $state(api.members(id))
@@ -51,35 +53,16 @@
 
 <h1 class="mb-4 text-2xl font-semibold">People</h1>
 {#if problem}<p class="alert mb-4" role="alert">{problem}</p>{/if}
-{#if codes.length}
-  <section class="mb-6 rounded-box border-2 border-primary p-4" aria-label="Join codes">
-    <h2 class="mb-1 font-semibold">Join codes</h2>
-    <p class="mb-2 text-sm">They are shown this once. Give each to its person: with it they choose their own password, once, within thirty days.</p>
-    <table class="table table-sm w-auto"><tbody>
-      {#each codes as c (c.login)}<tr><th scope="row" class="font-medium">{c.name}</th><td class="font-mono">{c.login}</td><td class="font-mono select-all">{c.code ?? 'has a password already'}</td></tr>{/each}
-    </tbody></table>
-    <button class="btn btn-sm mt-2" onclick={() => (codes = [])}>They are given out</button>
-  </section>
-{/if}
+<JoinCodes bind:codes />
 <div class="grid gap-8 lg:grid-cols-[minmax(0,3fr)_minmax(0,2fr)]">
   <Loading what={members}>
     {#snippet children(list)}
-      <div class="overflow-x-auto rounded-box border border-base-300">
-        <table class="table table-sm">
-          <thead><tr class="text-base-content"><th scope="col">Name</th><th scope="col">Login</th><th scope="col">Role</th><th scope="col">Password</th><th scope="col"><span class="sr-only">Do</span></th></tr></thead>
-          <tbody>
-            {#each list as m (m.login)}
-              <tr>
-                <th scope="row" class="font-medium">{m.name}</th><td class="font-mono">{m.login}</td><td>{m.role}</td><td>{m.disabled ? 'disabled' : m.joined ? 'chosen' : 'not yet'}</td>
-                <td class="whitespace-nowrap">
-                  {#if m.role === 'learner'}<button class="btn btn-xs" aria-label="New code for {m.name}" onclick={() => issue(m.login)}>New code</button>{/if}
-                  {#if m.login !== session.person?.login}<button class="btn btn-ghost btn-xs" aria-label="Take out {m.name}" onclick={() => confirm(`Take ${m.name} out of the class? Hand-ins and marks stay.`) && remove(m.login)}>Take out</button>{/if}
-                </td>
-              </tr>
-            {/each}
-          </tbody>
-        </table>
-      </div>
+      <MemberTable {list}>
+        {#snippet actions(m)}
+          {#if m.role === 'learner'}<button class="btn btn-xs" aria-label="New code for {m.name}" onclick={() => issue(m.login)}>New code</button>{/if}
+          {#if m.login !== session.person?.login}<button class="btn btn-ghost btn-xs" aria-label="Take out {m.name}" onclick={() => confirm(`Take ${m.name} out of the class? Hand-ins and marks stay.`) && remove(m.login)}>Take out</button>{/if}
+        {/snippet}
+      </MemberTable>
     {/snippet}
   </Loading>
   <div class="flex flex-col gap-6">

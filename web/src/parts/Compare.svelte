@@ -16,10 +16,10 @@
   }
   // svelte-ignore state_referenced_locally
   const others = api.handins(draft.exercise.name).then(
-    (list): Other[] => [
+    ({ items }): Other[] => [
       { label: 'this program as it is now', text: async () => ({ file: draft.file, text: draft.text }) },
       ...draft.others().map((o) => ({ label: o.label, text: async () => o })),
-      ...list.map((h) => ({ label: `hand-in ${h.number}${h.person.login === session.person?.login ? '' : ' of ' + h.person.name}`, text: async () => api.handin(String(h.id)).then((h) => ({ file: h.file, text: h.text ?? '' })) })),
+      ...items.map((h) => ({ label: `hand-in ${h.number}${h.person.login === session.person?.login ? '' : ' of ' + h.person.name}`, text: async () => api.handin(String(h.id)).then((h) => ({ file: h.file, text: h.text ?? '' })) })),
     ],
     (): Other[] => draft.others().map((o) => ({ label: o.label, text: async () => o })),
   )

@@ -4,7 +4,7 @@
   import Mark from './Mark.svelte'
 
   let { exercise }: { exercise: string } = $props()
-  const list = $derived(api.handins(exercise).then((all) => all.filter((h) => h.person.login === session.person?.login)))
+  const list = $derived(api.handins(exercise, session.person?.login).then((page) => page.items))
 </script>
 
 {#await list then handins}

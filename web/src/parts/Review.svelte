@@ -40,7 +40,7 @@
 {#if h.comments?.length}
   <ul class="mb-3 flex flex-col gap-1" aria-label="Comments">
     {#each h.comments as c (c.id)}
-      <li class="border-l-4 border-info pl-3 text-sm">{#if c.line}<b class="font-mono">line {c.line}</b> {/if}{c.text} <span class="opacity-80">— {c.by}</span>
+      <li class="border-l-4 border-info pl-3 text-sm">{#if c.line}<b class="mr-2">{c.rung ? `rung ${c.rung}, line ${c.line}` : `line ${c.line}`}</b> {/if}{c.text} <span class="opacity-80">— {c.by}</span>
         {#if session.teaches && c.by === session.person?.name}<button class="btn btn-ghost btn-xs" onclick={() => attempt(() => api.removeComment(h.id, c.id))}>Take back</button>{/if}</li>
     {/each}
   </ul>

@@ -23,6 +23,12 @@ class Session {
     if (this.class) localStorage.setItem('celandine.class', String(this.class.id))
   }
 
+  /** Looks at a class that was made or changed just now. */
+  async look(id: number) {
+    this.classes = await api.classes()
+    this.choose(id)
+  }
+
   async #welcome(person: Person) {
     this.classes = person.role === 'administrator' ? await api.classes() : (person.classes ?? [])
     this.choose(Number(localStorage.getItem('celandine.class')))

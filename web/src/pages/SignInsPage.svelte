@@ -1,0 +1,47 @@
+<script lang="ts">
+  // What acts for one: browsers and tokens, each of which can be ended.
+  import { api, type SignIn } from '../api'
+  import { session } from '../state/session.svelte'
+  import { spoken } from '../zone'
+  import Loading from '../parts/Loading.svelte'
+
+  let list = $state(api.signIns())
+  let problem = $state('')
+  const may = { read: 'read', 'hand-in': 'read, and hand in', all: 'all that you may' }
+
+  async function end(s: SignIn) {
+    problem = ''
+    try {
+      if (s.this) return void (await session.signOut())
+      await api.endSignIn(s.id)
+    } catch (error) {
+      problem = (error as Error).message
+    }
+    list = api.signIns()
+  }
+</script>
+
+<h1 class="mb-1 text-2xl font-semibold">Your sign-ins</h1>
+<p class="mb-4 max-w-prose opacity-80">Whatever acts for you: browsers, and tokens of the command line. End what you do not know or no longer need; it stops at once.</p>
+{#if problem}<p class="alert mb-4" role="alert">{problem}</p>{/if}
+<Loading what={list}>
+  {#snippet children(all)}
+    <div class="overflow-x-auto rounded-box border border-base-300">
+      <table class="table table-sm">
+        <thead><tr class="text-base-content"><th scope="col">What</th><th scope="col">May</th><th scope="col">Began</th><th scope="col">Last used</th><th scope="col">Ends by itself</th><th scope="col"><span class="sr-only">End</span></th></tr></thead>
+        <tbody>
+          {#each all as s (s.id)}
+            <tr>
+              <th scope="row" class="font-medium">{s.name || 'without a name'}{#if s.kind === 'token'} <span class="badge badge-sm ml-2">token</span>{/if}{#if s.this} <span class="badge badge-primary badge-sm ml-2">this one</span>{/if}</th>
+              <td>{may[s.scope]}</td>
+              <td class="whitespace-nowrap">{spoken(s.began)}</td>
+              <td class="whitespace-nowrap">{s.used ? spoken(s.used) : 'never'}</td>
+              <td class="whitespace-nowrap">{spoken(s.expires)}</td>
+              <td><button class="btn btn-xs" aria-label="{s.this ? 'Sign out' : 'End'} {s.name || 'the one without a name'}, number {s.id}" onclick={() => end(s)}>{s.this ? 'Sign out' : 'End'}</button></td>
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+    </div>
+  {/snippet}
+</Loading>

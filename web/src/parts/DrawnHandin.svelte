@@ -1,0 +1,49 @@
+<script lang="ts">
+  // The ladders of a hand-in, with what was said of each rung; an instructor says it here.
+  import { api, type Handin } from '../api'
+  import type { Rung } from '../core/core'
+  import { session } from '../state/session.svelte'
+  import RungDrawing from './RungDrawing.svelte'
+
+  let { handin: h, rungs, changed }: { handin: Handin; rungs: Rung[]; changed: () => void } = $props()
+  let writing = $state('')
+  let text = $state('')
+  let problem = $state('')
+
+  /** A comment stands at the rung within whose lines it is. */
+  const last = (n: number) => (rungs[n + 1]?.line ?? Infinity) - 1
+  const said = (n: number) => (h.comments ?? []).filter((c) => c.rung && c.line >= rungs[n].line && c.line <= last(n))
+
+  async function say(event: Event, rung: Rung) {
+    event.preventDefault()
+    problem = ''
+    try {
+      await api.comment(h.id, rung.line, text)
+      writing = text = ''
+      changed()
+    } catch (error) {
+      problem = (error as Error).message
+    }
+  }
+</script>
+
+<div class="flex flex-col gap-4" role="group" aria-label="The program, drawn">
+  {#each rungs as r, n (r.unit + ':' + r.number)}
+    {@const place = r.unit + ':' + r.number}
+    {@const name = `rung ${r.number + 1}${r.geometry.Title ? ' ' + r.geometry.Title : ''}`}
+    <div>
+      <p class="flex items-center gap-3 text-sm"><b>Rung {r.number + 1} {r.geometry.Title}</b> <span class="opacity-80">line {r.line}</span>
+        {#if session.teaches}<button class="btn btn-ghost btn-xs" aria-expanded={writing === place} aria-label="Comment on {name}" onclick={() => (writing = writing === place ? '' : place)}>Comment</button>{/if}
+      </p>
+      <div class="overflow-x-auto"><RungDrawing rung={r} flow={() => undefined} /></div>
+      {#each said(n) as c (c.id)}<p class="mt-1 border-l-4 border-info pl-3 text-sm">{c.text} <span class="opacity-80">— {c.by}</span></p>{/each}
+      {#if writing === place}
+        <form class="mt-1 flex flex-wrap gap-2" onsubmit={(e) => say(e, r)}>
+          <input class="input input-sm grow" aria-label="Comment on {name}" placeholder="What should the learner read about this rung?" required bind:value={text} {@attach (e) => (e as HTMLInputElement).focus()} />
+          <button class="btn btn-primary btn-sm">Say it</button>
+        </form>
+        {#if problem}<p class="text-error" role="alert">{problem}</p>{/if}
+      {/if}
+    </div>
+  {/each}
+</div>
