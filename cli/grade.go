@@ -4,15 +4,12 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
-	"os"
 	"runtime"
 	"strings"
 
 	"github.com/jedib0t/go-pretty/v6/table"
-	"github.com/schollz/progressbar/v3"
 	"github.com/spf13/cobra"
 	"golang.org/x/sync/errgroup"
-	"golang.org/x/term"
 
 	"celandine/core/exercise"
 	"celandine/core/grade"
@@ -75,7 +72,7 @@ var gradeFormats = map[string]func(io.Writer, *exercise.Exercise, []report.Grade
 // results is that of the files.
 func gradeAll(c *cobra.Command, g *grade.Grader, sources []*source.File) []report.Graded {
 	list := make([]report.Graded, len(sources))
-	bar := progress(c.ErrOrStderr(), len(sources))
+	bar := progress(c.ErrOrStderr(), "grading", len(sources))
 	var workers errgroup.Group
 	workers.SetLimit(runtime.GOMAXPROCS(0))
 	for i, f := range sources {
@@ -88,15 +85,6 @@ func gradeAll(c *cobra.Command, g *grade.Grader, sources []*source.File) []repor
 	_ = workers.Wait() // a bar that cannot be drawn is no reason to fail
 	_ = bar.Finish()
 	return list
-}
-
-// progress is a bar where a person watches and there is something to wait for.
-func progress(w io.Writer, n int) *progressbar.ProgressBar {
-	f, isFile := w.(*os.File)
-	if !isFile || !term.IsTerminal(int(f.Fd())) || n < 5 {
-		return progressbar.DefaultSilent(int64(n))
-	}
-	return progressbar.NewOptions(n, progressbar.OptionSetWriter(w), progressbar.OptionSetDescription("grading"), progressbar.OptionShowCount(), progressbar.OptionClearOnFinish())
 }
 
 // tooLow is the exit status of a grading.

@@ -22,23 +22,31 @@ func exercisePush() *cobra.Command {
 	c := &cobra.Command{
 		Use:     "push DIR…",
 		Short:   "Store exercise folders for the class",
-		Long:    "Push checks each folder here first, then stores it as a new revision. A folder that has not changed gets no new revision. Hand-ins keep the revision they were graded by.",
+		Long:    "Push checks every folder here first, then stores each as a new revision. A folder that has not changed gets no new revision. Hand-ins keep the revision they were graded by.",
 		Example: "  celandine exercise push courses/glasshouse/exercises/*",
 		Args:    files("one or more exercise folders"),
 		RunE: remote(func(ctx context.Context, c *cobra.Command, service *client.Client, dirs []string) error {
-			for _, dir := range dirs {
+			folders := make([]client.Folder, len(dirs))
+			names := make([]string, len(dirs))
+			for i, dir := range dirs {
 				g, err := openExercise(dir)
 				if err != nil {
 					return err
 				}
-				folder, err := openFolder(dir)
+				if folders[i].Files, err = openFolder(dir); err != nil {
+					return err
+				}
+				names[i] = g.Exercise.Name
+			}
+			bar := progress(c.ErrOrStderr(), "storing", len(dirs))
+			defer func() { _ = bar.Finish() }() // a bar that cannot be drawn is no reason to fail
+			for i, folder := range folders {
+				p, err := service.Push(ctx, names[i], folder)
 				if err != nil {
 					return err
 				}
-				p, err := service.Push(ctx, g.Exercise.Name, client.Folder{Files: folder})
-				if err != nil {
-					return err
-				}
+				_ = bar.Add(1)
+				_ = bar.Clear()
 				fmt.Fprintf(c.OutOrStdout(), "%s  revision %d  %.12s\n", p.Name, p.Revision, p.Hash)
 			}
 			return nil

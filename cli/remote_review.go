@@ -162,15 +162,15 @@ func regradeCommand() *cobra.Command {
 		Args:    exactly("EXERCISE"),
 		RunE: inClass(func(ctx context.Context, c *cobra.Command, service *client.Client, class client.Class, args []string) error {
 			r.Exercise = args[0]
+			done := Busy(c.ErrOrStderr(), "grading again")
 			out, err := service.Regrade(ctx, class.ID, r)
+			if err == nil && apply {
+				r.Apply = out.Key
+				out, err = service.Regrade(ctx, class.ID, r)
+			}
+			done()
 			if err != nil {
 				return err
-			}
-			if apply {
-				r.Apply = out.Key
-				if out, err = service.Regrade(ctx, class.ID, r); err != nil {
-					return err
-				}
 			}
 			if asJSON {
 				return printJSON(c, out)

@@ -8,6 +8,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"celandine/cli"
 	"celandine/service"
 )
 
@@ -24,7 +25,10 @@ func backupCommand() *cobra.Command {
 		if len(args) == 1 {
 			file = args[0]
 		}
-		if err := service.Backup(ctx, config.Database, file); err != nil {
+		done := cli.Busy(c.ErrOrStderr(), "writing the backup")
+		err := service.Backup(ctx, config.Database, file)
+		done()
+		if err != nil {
 			return err
 		}
 		written, err := os.Stat(file)
@@ -45,7 +49,10 @@ func restoreCommand() *cobra.Command {
 		Example: "  celandine restore celandine.backup --database postgres://celandine@127.0.0.1:5432/fresh",
 		Args:    cobra.ExactArgs(1),
 	}, &config, func(ctx context.Context, c *cobra.Command, args []string) error {
-		if err := service.Restore(ctx, config.Database, args[0]); err != nil {
+		done := cli.Busy(c.ErrOrStderr(), "putting the backup back")
+		err := service.Restore(ctx, config.Database, args[0])
+		done()
+		if err != nil {
 			return err
 		}
 		fmt.Fprintln(c.OutOrStdout(), "restored; start the service on it")

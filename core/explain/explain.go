@@ -264,6 +264,36 @@ func (a *Asker) forced(s *Step) bool {
 	return true
 }
 
+// mostElements bounds what a step is told by; a rung that a person drew has fewer.
+const mostElements = 60
+
+// few keeps of a long list as many as are told, those that decide first.
+func few(list []Element) []Element {
+	if len(list) <= mostElements {
+		return list
+	}
+	deciding := 0
+	for _, e := range list {
+		if e.Decides {
+			deciding++
+		}
+	}
+	others := max(0, mostElements-deciding)
+	kept := make([]Element, 0, mostElements)
+	for _, e := range list {
+		switch {
+		case len(kept) == mostElements:
+			return kept
+		case e.Decides:
+			kept = append(kept, e)
+		case others > 0:
+			others--
+			kept = append(kept, e)
+		}
+	}
+	return kept
+}
+
 // decided fills a step in from the rung or statement that wrote the value.
 func (a *Asker) decided(s *Step, d *deed) {
 	s.Place = placeOf(d.place)
@@ -272,9 +302,10 @@ func (a *Asker) decided(s *Step, d *deed) {
 		s.Kind = "rung"
 		target := d.wroteAt(s.Signal)
 		s.Elements, _ = a.leading(d, rung.Net, target)
+		s.Elements = few(s.Elements)
 		s.Say = a.sayRung(s, d, rung, target)
 		return
 	}
-	s.Elements = a.conditions(d, s.Signal)
+	s.Elements = few(a.conditions(d, s.Signal))
 	s.Say = a.sayStatement(s)
 }

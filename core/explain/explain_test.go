@@ -91,6 +91,19 @@ func TestLongRunsAreNotExplained(t *testing.T) {
 	assert.ErrorIs(t, err, explain.ErrTooLong)
 }
 
+// Of a rung longer than a person draws, what decides is told, and not all the rest.
+func TestLongRungIsToldShort(t *testing.T) {
+	rung := strings.Repeat("{ [a] | [b] } -- ", 3000) + "[/a] -- (q)"
+	asker := askerOf(t, txtar.Parse([]byte("A long rung.\nperiod 10ms, 3 scans\n-- program.st --\nPROGRAM p\nVAR_INPUT a, b : BOOL; END_VAR\nVAR_OUTPUT q : BOOL; END_VAR\nLADDER\nRUNG "+rung+";\nEND_LADDER\nEND_PROGRAM\n-- script.csv --\nscan,a\n0,1\n")))
+	why, err := asker.Why("q", 2)
+	require.NoError(t, err)
+	elements := why.Steps[0].Elements
+	assert.Len(t, elements, 60)
+	last := elements[len(elements)-1]
+	assert.Equal(t, "[/a]", last.Text)
+	assert.True(t, last.Decides)
+}
+
 func askerOf(t *testing.T, archive *txtar.Archive) *explain.Asker {
 	var period string
 	var scans int

@@ -107,6 +107,9 @@ type Evidence struct {
 	Actual   *signal.Trace `json:"actual"`
 }
 
+// mostSegments bounds the trace that is kept of one scenario: some megabytes.
+const mostSegments = 200_000
+
 // A Grader holds an exercise ready for hand-ins. It is read-only once made.
 type Grader struct {
 	Exercise *exercise.Exercise
@@ -320,11 +323,14 @@ func contains(list []string, word string) bool {
 	return false
 }
 
+// MostMessages is how many diagnostics of a hand-in are kept.
+const MostMessages = 100
+
 // Grade marks one hand-in, whose files are one program.
 func (g *Grader) Grade(name string, files []*source.File) (*Result, []Evidence) {
 	r := &Result{Engine: Engine, Revision: g.Exercise.Hash, Handin: hashOf(files), File: name, Points: g.Exercise.Points(), Scenarios: []Scenario{}, Findings: []Finding{}}
 	program, code, problems := g.compile(files)
-	r.Diagnostics = append(source.List{}, problems...)
+	r.Diagnostics = append(source.List{}, problems.Most(MostMessages)...)
 	var evidence []Evidence
 	for i, s := range g.Exercise.Scenarios {
 		mark, proof := g.scenario(code, s, g.expected[i])
@@ -360,7 +366,7 @@ func (g *Grader) scenario(code *machine.Code, s exercise.Scenario, expected *sig
 		mark.Fault = &Fault{Message: err.Error()}
 		return mark, proof
 	}
-	proof.Actual = run.Trace
+	proof.Actual = run.Trace.Shortened(mostSegments)
 	if f := run.Fault; f != nil {
 		line, _ := f.Span.File.Position(f.Span.Start)
 		mark.Fault = &Fault{Scan: f.Scan, Line: line, Message: f.Message}

@@ -47,10 +47,33 @@ func (m *Machine) rare(pc int, now int64) (int, stop) {
 	case in.op == opForNext && m.forNext(in):
 		return int(in.a), finished
 	}
+	if m.fuel -= m.code.effort(in); m.fuel < 0 {
+		return pc, outOfFuel
+	}
 	if why := m.other(in, now); why != finished {
 		return pc, why
 	}
 	return pc + 1, finished
+}
+
+// effort is how many instructions more than one a rare instruction counts for, by the time that it takes: a program cannot make a scan long
+// with a few that are large.
+func (c *Code) effort(in *instruction) int {
+	switch in.op {
+	case opCopyBits, opCopyWords, opCopyTexts:
+		return int(in.c) / 16
+	case opPowerReal:
+		return 100
+	case opApply:
+		switch f := check.Function(in.n); {
+		case f > check.Truncate && f <= check.RotateLeft:
+			return 0
+		case f <= check.Truncate && elementary[c.operands[in.b+in.c]].Class != check.Floating:
+			return 0
+		}
+		return 25
+	}
+	return 0
 }
 
 // single executes one instruction and returns where to go on. It is for programs with forces, which apply after

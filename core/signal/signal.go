@@ -269,6 +269,33 @@ func (t *Trace) Column(name string) *Column {
 	return nil
 }
 
+// Shortened returns the trace as far as its columns have at most so many segments in all, which is all of it unless they change in every
+// scan for long.
+func (t *Trace) Shortened(most int) *Trace {
+	segments := func(scans int) (n int) {
+		for _, c := range t.Columns {
+			n += c.before(scans)
+		}
+		return n
+	}
+	if segments(t.Scans) <= most {
+		return t
+	}
+	kept := sort.Search(t.Scans, func(scans int) bool { return segments(scans+1) > most })
+	out := &Trace{Period: t.Period, Scans: kept, Acts: t.Acts}
+	for _, c := range t.Columns {
+		short := *c
+		short.Segments = c.Segments[:c.before(kept)]
+		out.Columns = append(out.Columns, &short)
+	}
+	return out
+}
+
+// before is how many of the column's segments begin before a scan.
+func (c *Column) before(scan int) int {
+	return sort.Search(len(c.Segments), func(i int) bool { return c.Segments[i].Scan >= scan })
+}
+
 // Time returns the instant at which a scan starts.
 func (t *Trace) Time(scan int) time.Duration { return time.Duration(scan) * t.Period }
 

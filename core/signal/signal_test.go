@@ -83,6 +83,21 @@ func TestRampIsOneSegment(t *testing.T) {
 	assert.Len(t, c.Segments, 1)
 }
 
+// A trace that is cut has the same values up to there, and as many segments as it may.
+func TestShortened(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		values, c := column(t, signal.Int)
+		trace := &signal.Trace{Period: time.Millisecond, Scans: len(values), Columns: []*signal.Column{c, c}}
+		most := rapid.IntRange(2, 40).Draw(t, "most")
+		short := trace.Shortened(most)
+		require.LessOrEqual(t, 2*len(short.Columns[0].Segments), max(most, 2))
+		require.True(t, short.Scans == len(values) || 2*len(c.Segments) > most)
+		for scan := range short.Scans {
+			require.Equal(t, values[scan], short.Columns[1].At(scan))
+		}
+	})
+}
+
 func TestTableComesBack(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		kinds := []signal.Kind{signal.Bool, signal.Int}

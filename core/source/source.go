@@ -7,8 +7,10 @@
 package source
 
 import (
+	"cmp"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"sort"
 	"strings"
 	"unicode/utf8"
@@ -209,6 +211,18 @@ func (l List) Count() (errors, warnings int) {
 		}
 	}
 	return errors, warnings
+}
+
+// Most returns the list, or where it is longer than n its first n, errors before warnings, and how many more there are.
+func (l List) Most(n int) List {
+	if len(l) <= n {
+		return l
+	}
+	byWeight := slices.Clone(l)
+	slices.SortStableFunc(byWeight, func(a, b Diagnostic) int { return cmp.Compare(a.Severity, b.Severity) })
+	kept, rest := byWeight[:n], byWeight[n:]
+	kept.Sort()
+	return append(kept, Diagnostic{Code: "more", Severity: rest[0].Severity, Span: rest[0].Span, Message: Plural(len(rest), "more message") + " would follow here.", Hint: "Mend the others first."})
 }
 
 // HasErrors reports whether a program with these diagnostics cannot run.

@@ -55,3 +55,19 @@ func TestDiagnosticsTravelAsJSON(t *testing.T) {
 	assert.Equal(t, "mist.st:2:9: error[undeclared]: There is no variable named strat. Did you mean start?", back[0].String())
 	assert.Equal(t, "1 error, 1 warning", back.Summary())
 }
+
+// Of a long list the errors are kept first, in the order of the text, and it is told how many are left out.
+func TestMost(t *testing.T) {
+	f := source.NewFile("mist.st", "abcdef")
+	list := source.List{}
+	for i, severity := range []source.Severity{source.Warning, source.Error, source.Warning, source.Error, source.Warning} {
+		list.Add(severity, "c", source.Span{File: f, Start: i, End: i + 1}, "", "%d", i)
+	}
+	assert.Equal(t, list, list.Most(5))
+	var kept []string
+	for _, d := range list.Most(3) {
+		kept = append(kept, d.Message)
+	}
+	assert.Equal(t, []string{"0", "1", "3", "2 more messages would follow here."}, kept)
+	assert.True(t, list.Most(1).HasErrors())
+}

@@ -9,6 +9,7 @@ import (
 // Limits that keep a hostile text from costing more than an honest one.
 const (
 	MaxSize  = 256 << 10 // bytes of one program
+	MaxName  = 128       // letters of a name
 	MaxDepth = 100       // nested parentheses, branches or statements
 )
 
@@ -38,6 +39,7 @@ type parser struct {
 	ahead   []Token     // read but not yet taken
 	last    source.Span // of the token before
 	depth   int
+	over    bool // nothing more is read or reported
 }
 
 // failed unwinds to the nearest place from which reading can go on.
@@ -45,6 +47,10 @@ type failed struct{}
 
 func (p *parser) advance() {
 	p.last = p.token.Span
+	if p.over {
+		p.token = Token{Kind: EOF, Span: p.scanner.span(len(p.scanner.text))}
+		return
+	}
 	if len(p.ahead) > 0 {
 		p.token, p.ahead = p.ahead[0], p.ahead[1:]
 		return
@@ -60,7 +66,9 @@ func (p *parser) lookahead() Token {
 }
 
 func (p *parser) report(code string, span source.Span, hint, format string, args ...any) {
-	p.scanner.problems.Add(source.Error, code, span, hint, format, args...)
+	if !p.over {
+		p.scanner.problems.Add(source.Error, code, span, hint, format, args...)
+	}
 }
 
 // fail reports what was expected and gives this statement, rung or declaration up.
@@ -91,6 +99,8 @@ func (p *parser) deeper() {
 	p.depth++
 	if p.depth > MaxDepth {
 		p.report("too-deep", p.token.Span, "Split it into smaller parts.", "This is nested more than %d deep.", MaxDepth)
+		p.over, p.ahead, p.scanner.at = true, nil, len(p.scanner.text)
+		p.advance()
 		panic(failed{})
 	}
 }

@@ -109,6 +109,10 @@ func (s *scanner) word(start int) Token {
 		return s.typed(start)
 	}
 	text := s.text[start:s.at]
+	if len(text) > MaxName {
+		s.problems.Add(source.Error, "long-name", s.span(start), "Give it a shorter one.", "This name has %d letters; a name has at most %d.", len(text), MaxName)
+		text = text[:MaxName]
+	}
 	word := strings.ToUpper(text)
 	kind := Ident
 	if keywords[word] {

@@ -231,7 +231,7 @@ func (s *service) checkProgram(ctx context.Context, in *program) (*body[client.C
 	}
 	files := []*source.File{source.NewFile(in.Body.File, in.Body.Text)}
 	problems := g.Check(files)
-	out := client.Checked{Diagnostics: diagnostics(problems), Summary: problems.Summary(), Missing: missing(g, files)}
+	out := client.Checked{Diagnostics: diagnostics(problems.Most(grade.MostMessages)), Summary: problems.Summary(), Missing: missing(g, files)}
 	return &body[client.Checked]{out}, nil
 }
 

@@ -191,7 +191,7 @@
           <text x={l.x} y={laneTop(i) + tall - 5} class="value">{l.text}</text>
         {/each}
         {#if lane.scans < view.to}
-          <text x={x(Math.max(lane.scans, view.from)) + 6} y={laneTop(i) + tall - 3} class="kind">stopped here</text>
+          <text x={x(Math.max(lane.scans, view.from)) + 6} y={laneTop(i) + tall - 3} class="kind">{mark.fault ? 'stopped here' : 'kept up to here'}</text>
         {/if}
       {/each}
       {#if first !== undefined && first >= view.from && first < view.to}
