@@ -151,7 +151,7 @@ func (l *loader) handins(ctx context.Context) error {
 			return fmt.Errorf("hand-in of %s: %w", h.By, err)
 		}
 		key := "course " + h.Exercise + " " + h.File
-		_, err = l.store.Record(ctx, store.Handin{AssignmentID: a.ID, RevisionID: a.RevisionID, PersonID: p.ID, File: h.File, Text: string(text), Key: &key}, func(int) error { return nil })
+		_, err = l.store.Record(ctx, store.Handin{AssignmentID: a.ID, RevisionID: a.RevisionID, PersonID: p.ID, File: h.File, Text: string(text), Key: &key}, func(store.Sofar) error { return nil })
 		if err != nil {
 			return err
 		}

@@ -87,6 +87,7 @@ type Asker struct {
 	writers []writer
 	moments map[int]*moment
 	never   map[int]*passage // by scan
+	stopped bool             // a run was stopped before its end
 }
 
 // mostExecuted bounds the runs that are explained, since parts of them are executed again: a program that is long in every
@@ -107,6 +108,9 @@ func New(program *check.Program, code *machine.Code, script *signal.Trace, devic
 	}
 	return &Asker{code: code, script: script, devices: devices, trace: run.Trace, writers: writersOf(program), moments: map[int]*moment{}, never: map[int]*passage{}}, nil
 }
+
+// stop notes that a run was stopped, so that what is told now lacks something.
+func (a *Asker) stop(err error) { a.stopped = a.stopped || errors.Is(err, machine.ErrStopped) }
 
 // Names lists what can be asked about.
 func (a *Asker) Names() []string { return a.code.Names() }
@@ -148,6 +152,9 @@ func (a *Asker) Why(name string, scan int) (*Why, error) {
 		}
 	}
 	w.Short = a.short(w)
+	if a.stopped {
+		return nil, machine.ErrStopped
+	}
 	return w, nil
 }
 

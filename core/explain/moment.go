@@ -46,6 +46,7 @@ func (a *Asker) moment(scan int) *moment {
 	m := &moment{scan: scan}
 	a.moments[scan] = m
 	before, fault, err := a.code.Before(a.script, scan)
+	a.stop(err)
 	if err != nil || fault != nil {
 		return m
 	}

@@ -47,6 +47,7 @@ func (a *Asker) passageTo(scan int) *passage {
 		}
 		o.Scan()
 	})
+	a.stop(err)
 	if err != nil || visits > mostVisits {
 		p.came = nil
 	}

@@ -12,6 +12,7 @@ package grade
 import (
 	"crypto/sha256"
 	"encoding/hex"
+	"errors"
 	"fmt"
 	"strings"
 
@@ -328,13 +329,28 @@ const MostMessages = 100
 
 // Grade marks one hand-in, whose files are one program.
 func (g *Grader) Grade(name string, files []*source.File) (*Result, []Evidence) {
+	r, evidence, _ := g.GradeUntil(func() bool { return false }, name, files) // nothing stops it
+	return r, evidence
+}
+
+// GradeUntil is Grade for programs that others have to wait for. Where a program executes much it asks, about every million instructions, whether
+// to stop, and gives [machine.ErrStopped] where it does.
+func (g *Grader) GradeUntil(stop func() bool, name string, files []*source.File) (*Result, []Evidence, error) {
 	r := &Result{Engine: Engine, Revision: g.Exercise.Hash, Handin: hashOf(files), File: name, Points: g.Exercise.Points(), Scenarios: []Scenario{}, Findings: []Finding{}}
 	program, code, problems := g.compile(files)
 	r.Diagnostics = append(source.List{}, problems.Most(MostMessages)...)
+	if code != nil {
+		code.Until(stop)
+	}
 	var evidence []Evidence
 	for i, s := range g.Exercise.Scenarios {
-		mark, proof := g.scenario(code, s, g.expected[i])
-		g.explain(&mark, program, code, s)
+		mark, proof, err := g.scenario(code, s, g.expected[i])
+		if err != nil {
+			return nil, nil, err
+		}
+		if err := g.explain(&mark, program, code, s); err != nil {
+			return nil, nil, err
+		}
 		r.Scenarios = append(r.Scenarios, mark)
 		r.Earned += mark.Earned
 		evidence = append(evidence, proof)
@@ -342,7 +358,7 @@ func (g *Grader) Grade(name string, files []*source.File) (*Result, []Evidence) 
 	if code != nil {
 		g.rules(r, program, evidence)
 	}
-	return r, evidence
+	return r, evidence, nil
 }
 
 // hashOf names a hand-in's text, whatever its files are called.
@@ -354,17 +370,20 @@ func hashOf(files []*source.File) string {
 	return hex.EncodeToString(h.Sum(nil))
 }
 
-// scenario marks one scenario; code is nil where the hand-in does not compile.
-func (g *Grader) scenario(code *machine.Code, s exercise.Scenario, expected *signal.Trace) (Scenario, Evidence) {
+// scenario marks one scenario; code is nil where the hand-in does not compile. The error is [machine.ErrStopped].
+func (g *Grader) scenario(code *machine.Code, s exercise.Scenario, expected *signal.Trace) (Scenario, Evidence, error) {
 	mark := Scenario{Name: s.Name, Points: s.Points, Signals: []Signal{}}
 	proof := Evidence{Scenario: s.Name, Inputs: s.Script, Expected: expected, Actual: &signal.Trace{Period: s.Script.Period}}
 	if code == nil {
-		return mark, proof
+		return mark, proof, nil
 	}
 	run, err := code.Play(s.Script, g.gradedNames(code))
+	if errors.Is(err, machine.ErrStopped) {
+		return mark, proof, err
+	}
 	if err != nil {
 		mark.Fault = &Fault{Message: err.Error()}
-		return mark, proof
+		return mark, proof, nil
 	}
 	proof.Actual = run.Trace.Shortened(mostSegments)
 	if f := run.Fault; f != nil {
@@ -373,7 +392,7 @@ func (g *Grader) scenario(code *machine.Code, s exercise.Scenario, expected *sig
 	}
 	if s.Expect.Checks != nil {
 		g.checks(&mark, s, code, run)
-		return mark, proof
+		return mark, proof, nil
 	}
 	earned, whole := 0, 0
 	for _, graded := range g.Exercise.Graded {
@@ -385,7 +404,7 @@ func (g *Grader) scenario(code *machine.Code, s exercise.Scenario, expected *sig
 		}
 	}
 	mark.Earned = s.Points.Share(earned, whole)
-	return mark, proof
+	return mark, proof, nil
 }
 
 func (g *Grader) signal(graded exercise.Graded, code *machine.Code, expected *signal.Trace, run *machine.Run, ignore []exercise.Window) Signal {

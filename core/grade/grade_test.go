@@ -15,6 +15,7 @@ import (
 
 	"celandine/core/exercise"
 	"celandine/core/grade"
+	"celandine/core/machine"
 	"celandine/core/signal"
 	"celandine/core/source"
 	"celandine/folder"
@@ -306,4 +307,25 @@ func TestElapsedTimeIsCompared(t *testing.T) {
 	later := strings.Replace(late, "slow := mist_switch", "slow := mist_switch AND settle.ET < T#3s", 1)
 	r, _ = g.Grade("later.st", []*source.File{source.NewFile("later.st", later)})
 	assert.Contains(t, firstLoss(r), "vent")
+}
+
+// A hand-in that executes much can be stopped between scans; what is not stopped is the same to the byte.
+func TestGradeUntil(t *testing.T) {
+	g := grader(t, "mist-hold-in")
+	files := []*source.File{source.NewFile("slow.st", "PROGRAM p\nVAR i, n : DINT; END_VAR\nFOR i := 1 TO 4000 DO n := n + i; END_FOR;\nmist_valve := mist_on;\nEND_PROGRAM\n")}
+	whole, _ := g.Grade("slow.st", files)
+	asked := 0
+	count := func() bool { asked++; return false }
+	counted, _, err := g.GradeUntil(count, "slow.st", files)
+	require.NoError(t, err)
+	assert.Equal(t, whole, counted)
+	assert.Greater(t, asked, 3)
+	for after := range asked {
+		left := after
+		_, _, err := g.GradeUntil(func() bool { left--; return left < 0 }, "slow.st", files)
+		assert.ErrorIs(t, err, machine.ErrStopped, "after %d", after)
+	}
+	quick := []*source.File{source.NewFile("quick.st", "PROGRAM p\nmist_valve := mist_on;\nEND_PROGRAM\n")}
+	_, _, err = g.GradeUntil(func() bool { return true }, "quick.st", quick)
+	assert.NoError(t, err, "a program that executes little is not asked about")
 }

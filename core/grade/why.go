@@ -1,6 +1,7 @@
 package grade
 
 import (
+	"errors"
 	"strings"
 
 	"celandine/core/check"
@@ -11,8 +12,8 @@ import (
 )
 
 // explain adds to each signal that was not as expected why it was what it was at its first difference. Where all
-// was as expected nothing is run again.
-func (g *Grader) explain(mark *Scenario, program *check.Program, code *machine.Code, s exercise.Scenario) {
+// was as expected nothing is run again. The error is [machine.ErrStopped].
+func (g *Grader) explain(mark *Scenario, program *check.Program, code *machine.Code, s exercise.Scenario) error {
 	var asker *explain.Asker
 	for i := range mark.Signals {
 		signal := &mark.Signals[i]
@@ -21,14 +22,19 @@ func (g *Grader) explain(mark *Scenario, program *check.Program, code *machine.C
 		}
 		if asker == nil {
 			var err error
-			if asker, err = explain.New(program, code, s.Script, Devices(g.Exercise)); err != nil {
-				return // told as the scenario's fault
+			if asker, err = explain.New(program, code, s.Script, Devices(g.Exercise)); errors.Is(err, machine.ErrStopped) {
+				return err
+			} else if err != nil {
+				return nil // told as the scenario's fault
 			}
 		}
-		if why, err := asker.Why(signal.Signal, signal.Difference.Scan); err == nil {
-			signal.Why = why
+		why, err := asker.Why(signal.Signal, signal.Difference.Scan)
+		if errors.Is(err, machine.ErrStopped) {
+			return err
 		}
+		signal.Why = why // nil where there is nothing to tell
 	}
+	return nil
 }
 
 // Ask runs a hand-in through a scenario and returns an asker of what it did, or what is wrong with the hand-in.

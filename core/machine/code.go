@@ -200,4 +200,5 @@ type Code struct {
 	outputs      []string
 	firstScan    uint32
 	timers       []timer
+	stop         func() bool // nil: nothing ends a run early
 }

@@ -2,6 +2,7 @@ package machine
 
 import (
 	"bytes"
+	"errors"
 	"fmt"
 	"sort"
 	"time"
@@ -18,6 +19,16 @@ type Run struct {
 	Fault    *Fault
 	Executed int // instructions
 }
+
+// ErrStopped tells that a run was ended early; see [Code.Until].
+var ErrStopped = errors.New("this run was stopped before its end")
+
+// breath is how many instructions go by before a run asks whether to stop: some milliseconds.
+const breath = 1_000_000
+
+// Until sets who may end the runs of this code early: they ask it between scans, about every million instructions, and return ErrStopped
+// where it says so.
+func (c *Code) Until(stop func() bool) { c.stop = stop }
 
 // Play runs the program from its start through every scan of a script, whose
 // columns are inputs, and records the values named in watch. An unknown name is an error. Scans in
@@ -41,7 +52,11 @@ func (c *Code) Before(script *signal.Trace, scan int) (*Machine, *Fault, error) 
 		return nil, nil, err
 	}
 	p := &player{m: c.Start(script.Period), recorder: &Recorder{}, events: events, scans: scan}
-	if fault := p.skip(); fault != nil {
+	fault := p.skip()
+	if p.stopped {
+		return nil, nil, ErrStopped
+	}
+	if fault != nil {
 		return nil, fault, nil
 	}
 	p.set(scan)
@@ -57,6 +72,9 @@ func (c *Code) Visit(script *signal.Trace, scans int, visit func(*Machine)) erro
 	}
 	p := &player{m: c.Start(script.Period), recorder: &Recorder{}, events: events, scans: scans, visit: visit}
 	p.skip() // a fault ends it
+	if p.stopped {
+		return ErrStopped
+	}
 	return nil
 }
 
@@ -67,6 +85,8 @@ type player struct {
 	events   []event
 	scans    int
 	visit    func(*Machine)
+	asked    int // how many instructions were executed when it last asked whether to stop
+	stopped  bool
 }
 
 func (c *Code) play(script *signal.Trace, watch []string, how func(*player) *Fault) (*Run, *Machine, error) {
@@ -81,7 +101,11 @@ func (c *Code) play(script *signal.Trace, watch []string, how func(*player) *Fau
 	p := &player{m: c.Start(script.Period), recorder: r, events: events, scans: script.Scans}
 	run := &Run{Trace: r.Trace}
 	r.Trace.Scans = script.Scans
-	if run.Fault = how(p); run.Fault != nil {
+	run.Fault = how(p)
+	if p.stopped {
+		return nil, nil, ErrStopped
+	}
+	if run.Fault != nil {
 		r.Trace.Scans = run.Fault.Scan
 	}
 	run.Executed = p.m.used
@@ -96,6 +120,12 @@ func (p *player) one(scan int) *Fault {
 	}
 	if fault := p.m.Scan(); fault != nil {
 		return fault
+	}
+	if stop := p.m.code.stop; stop != nil && p.m.used >= p.asked+breath {
+		if p.asked = p.m.used; stop() {
+			p.stopped = true
+			return &Fault{Scan: scan}
+		}
 	}
 	p.recorder.Record(p.m, scan)
 	return nil

@@ -200,17 +200,6 @@ func TestTooLargeAProgram(t *testing.T) {
 	assert.Contains(t, p.Detail, "256 KiB")
 }
 
-func TestEndlessLoopIsAFaultAndOthersGoOn(t *testing.T) {
-	s := servicetest.Start(t, true)
-	liam := s.As(t, "liam")
-	h := handIn(t, liam, "mist-hold-in", "PROGRAM p\nWHILE TRUE DO mist_valve := TRUE; END_WHILE;\nEND_PROGRAM\n", "loop")
-	assert.Equal(t, 0.0, *h.Earned)
-	var r grade.Result
-	require.NoError(t, json.Unmarshal(h.Result, &r))
-	assert.Contains(t, r.Scenarios[0].Fault.Message, "endless loop")
-	assert.Equal(t, 10.0, *handIn(t, liam, "mist-hold-in", rightMist, "good").Earned)
-}
-
 func exerciseFolder(t *testing.T, name string) exercise.Files {
 	files, err := folder.Open(filepath.Join(servicetest.Root(t), "courses/glasshouse/exercises", name))
 	require.NoError(t, err)

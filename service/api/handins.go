@@ -3,6 +3,7 @@ package api
 import (
 	"context"
 	"errors"
+	"fmt"
 	"net/http"
 	"time"
 
@@ -40,6 +41,11 @@ func (s *service) handins(api huma.API) {
 		map[string]any{"progress": client.Progress{}}, s.watchHandin)
 }
 
+// mostWaiting is how many hand-ins of one learner may wait for their marks: whoever hands in what is slow to grade waits for oneself.
+const mostWaiting = 5
+
+var errWaiting = errors.New("too many hand-ins wait")
+
 type handing struct {
 	Named
 	Key  string `header:"Idempotency-Key" maxLength:"200" doc:"The same key gives the same hand-in, however often it is sent."`
@@ -64,16 +70,25 @@ func (s *service) handIn(ctx context.Context, in *handing) (*body[client.Handin]
 	if in.Key != "" {
 		h.Key = &in.Key
 	}
-	h, err = s.Store.Record(ctx, h, func(handins int) error {
-		// An instructor tries an exercise whenever they like.
-		if r := a.Terms(at.Class.Zone()).Taking(time.Now(), begun, handins); r != nil && !at.teaches() {
+	h, err = s.Store.Record(ctx, h, func(sofar store.Sofar) error {
+		if at.teaches() {
+			return nil // an instructor tries an exercise whenever they like
+		}
+		if sofar.Waiting >= mostWaiting {
+			return errWaiting
+		}
+		if r := a.Terms(at.Class.Zone()).Taking(time.Now(), begun, sofar.Handins); r != nil {
 			return r
 		}
 		return nil
 	})
 	var no *rules.Refusal
-	if errors.As(err, &no) {
+	switch {
+	case errors.As(err, &no):
 		return nil, refused(no)
+	case errors.Is(err, errWaiting):
+		return nil, huma.ErrorWithHeaders(coded(http.StatusTooManyRequests, "too-many-waiting",
+			fmt.Sprintf("%d of your hand-ins wait for their marks. Hand in again when those have come.", mostWaiting)), http.Header{"Retry-After": {"2"}})
 	}
 	if err != nil {
 		return nil, s.told(err, "")

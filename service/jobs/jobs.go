@@ -21,6 +21,7 @@ import (
 
 	"celandine/core/exercise"
 	"celandine/core/grade"
+	"celandine/core/machine"
 	"celandine/core/source"
 	"celandine/service/store"
 )
@@ -59,6 +60,7 @@ func New(s *store.Store, workers int, log *slog.Logger, observe func(time.Durati
 	queues := map[string]river.QueueConfig{}
 	if workers > 0 { // else this process only puts jobs in
 		queues[river.QueueDefault] = river.QueueConfig{MaxWorkers: workers * inFlight}
+		queues[slow] = river.QueueConfig{MaxWorkers: max(workers/2, 1)}
 	}
 	client, err := river.NewClient(riverpgxv5.New(s.Pool), &river.Config{
 		ID:                   id,
@@ -147,6 +149,13 @@ const inFlight = 8
 // keptGraders bounds the memory for prepared exercises.
 const keptGraders = 200
 
+// slow is the queue for hand-ins that execute more than quickly many million instructions, which is far more than a program that does what an
+// exercise asks: there are few at once, so that others' hand-ins, and the service, keep their pace.
+const (
+	slow    = "slow"
+	quickly = 10
+)
+
 // Work grades one hand-in.
 func (w *worker) Work(ctx context.Context, job *river.Job[GradeHandin]) error {
 	h, graded, err := w.store.ToGrade(ctx, job.Args.Handin)
@@ -159,7 +168,11 @@ func (w *worker) Work(ctx context.Context, job *river.Job[GradeHandin]) error {
 	if graded {
 		return nil
 	}
-	result, evidence, err := w.grade(ctx, h)
+	result, evidence, err := w.grade(ctx, h, job.Queue == slow)
+	if errors.Is(err, machine.ErrStopped) && ctx.Err() == nil {
+		_, err := river.ClientFromContext[pgx.Tx](ctx).Insert(ctx, job.Args, &river.InsertOpts{Queue: slow})
+		return err
+	}
 	if err != nil {
 		return fmt.Errorf("grading hand-in %d: %w", h.ID, err)
 	}
@@ -170,21 +183,31 @@ func (w *worker) Work(ctx context.Context, job *river.Job[GradeHandin]) error {
 	return w.store.SaveResult(ctx, r)
 }
 
-func (w *worker) grade(ctx context.Context, h store.Handin) (*grade.Result, []grade.Evidence, error) {
+// grade stops a hand-in that is not patiently graded once it has turned out to be slow.
+func (w *worker) grade(ctx context.Context, h store.Handin, patiently bool) (*grade.Result, []grade.Evidence, error) {
 	g, err := w.grader(ctx, h.RevisionID)
 	if err != nil {
 		return nil, nil, err
 	}
-	select {
-	case w.cores <- struct{}{}:
-	case <-ctx.Done():
-		return nil, nil, ctx.Err()
+	millions := 0
+	stop := func() bool {
+		millions++
+		return ctx.Err() != nil || !patiently && millions > quickly
 	}
-	defer func() { <-w.cores }()
+	if !patiently {
+		select {
+		case w.cores <- struct{}{}:
+		case <-ctx.Done():
+			return nil, nil, ctx.Err()
+		}
+		defer func() { <-w.cores }()
+	}
 	began := time.Now()
-	result, evidence := g.Grade(h.File, []*source.File{source.NewFile(h.File, h.Text)})
-	w.observe(time.Since(began))
-	return result, evidence, nil
+	result, evidence, err := g.GradeUntil(stop, h.File, []*source.File{source.NewFile(h.File, h.Text)})
+	if err == nil {
+		w.observe(time.Since(began))
+	}
+	return result, evidence, err
 }
 
 // Stored is a result as it is kept.

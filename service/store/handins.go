@@ -38,20 +38,24 @@ type Result struct {
 	GradedAt   time.Time `gorm:"autoCreateTime"`
 }
 
+// Sofar is what a person has handed in: to the assignment, and to any of which the mark has not come for at most an hour.
+type Sofar struct{ Handins, Waiting int }
+
 // Record stores a hand-in and its grading job together: both, or neither. It
-// returns the same hand-in when the person has used the key before; else taken is asked, with how many the person has handed in, and its
+// returns the same hand-in when the person has used the key before; else taken is asked, with what the person has handed in, and its
 // error ends it.
-func (s *Store) Record(ctx context.Context, h Handin, taken func(handins int) error) (Handin, error) {
+func (s *Store) Record(ctx context.Context, h Handin, taken func(Sofar) error) (Handin, error) {
 	err := s.transaction(ctx, func(tx work) error {
 		// One person's hand-ins are numbered one after the other.
 		if err := tx.Exec("SELECT pg_advisory_xact_lock(?)", h.PersonID).Error; err != nil {
 			return err
 		}
 		var before struct {
-			Handins int
-			Same    int64
+			Sofar
+			Same int64
 		}
-		err := tx.Raw(`SELECT coalesce(max(number) FILTER (WHERE assignment_id = @assignment), 0) AS handins, coalesce(max(id) FILTER (WHERE key = @key), 0) AS same
+		err := tx.Raw(`SELECT coalesce(max(number) FILTER (WHERE assignment_id = @assignment), 0) AS handins, coalesce(max(id) FILTER (WHERE key = @key), 0) AS same,
+			count(*) FILTER (WHERE created_at > now() - interval '1 hour' AND NOT EXISTS (SELECT FROM results r WHERE r.handin_id = handins.id)) AS waiting
 			FROM handins WHERE person_id = @person`, map[string]any{"assignment": h.AssignmentID, "person": h.PersonID, "key": h.Key}).Scan(&before).Error
 		if err != nil {
 			return err
@@ -59,7 +63,7 @@ func (s *Store) Record(ctx context.Context, h Handin, taken func(handins int) er
 		if before.Same != 0 {
 			return tx.Take(&h, before.Same).Error
 		}
-		if err := taken(before.Handins); err != nil {
+		if err := taken(before.Sofar); err != nil {
 			return err
 		}
 		h.Number = before.Handins + 1

@@ -18,7 +18,7 @@ import (
 
 var ctx = context.Background()
 
-func always(int) error { return nil }
+func always(store.Sofar) error { return nil }
 
 // queue remembers what was enqueued, and fails when told to.
 type queue struct {
