@@ -116,7 +116,11 @@ type Grader struct {
 	Exercise *exercise.Exercise
 	points   []check.Point
 	expected []*signal.Trace // of each scenario, graded signals
+	executed int             // by the solution
 }
+
+// Executed is how many instructions the solution executes in all scenarios; 0 where their expectations were written down beforehand.
+func (g *Grader) Executed() int { return g.executed }
 
 // Prepare compiles the solution and records what it does in each scenario.
 // With errors in the list there is no grader.
@@ -173,6 +177,7 @@ func (g *Grader) expect(code *machine.Code, s exercise.Scenario) (*signal.Trace,
 	if err != nil {
 		return nil, err
 	}
+	g.executed += run.Executed
 	if run.Fault != nil {
 		return nil, fmt.Errorf("the solution stops with a fault at scan %d: %s", run.Fault.Scan, run.Fault.Message)
 	}

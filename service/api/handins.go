@@ -213,15 +213,16 @@ func (s *service) reviewed(ctx context.Context, at here, h store.Handin, out *cl
 // lookAgain is how often a watcher looks for itself, should a notice be lost.
 const lookAgain = 3 * time.Second
 
-// pause waits until something may have changed; false tells that the watcher has gone.
-func pause(ctx context.Context, woken <-chan struct{}) bool {
+// pause waits until something may have changed, and returns what was told of, if anything was; false tells that the watcher has gone.
+func pause(ctx context.Context, woken <-chan store.Notice) (told *store.Notice, stays bool) {
 	select {
 	case <-ctx.Done():
-		return false
-	case <-woken:
+		return nil, false
+	case n := <-woken:
+		return &n, true
 	case <-time.After(lookAgain):
+		return nil, true
 	}
-	return true
 }
 
 func (s *service) watchHandin(ctx context.Context, in *Numbered, send sse.Sender) {
@@ -232,16 +233,24 @@ func (s *service) watchHandin(ctx context.Context, in *Numbered, send sse.Sender
 		if err != nil {
 			return // the connection ends; the page asks again and is told why
 		}
-		now := client.Progress{State: client.Waiting}
 		if r != nil {
-			earned := number(r.Earned)
-			now = client.Progress{State: client.Done, Earned: &earned, Points: number(r.Points)}
-		}
-		if send.Data(now) != nil || now.State == client.Done {
+			_ = send.Data(graded(r.Earned, r.Points)) // whoever asked has gone
 			return
 		}
-		if !pause(ctx, woken) {
+		if send.Data(client.Progress{State: client.Waiting}) != nil {
+			return
+		}
+		told, stays := pause(ctx, woken)
+		if told != nil {
+			_ = send.Data(graded(told.Earned, told.Points))
+		}
+		if told != nil || !stays {
 			return
 		}
 	}
+}
+
+func graded(marks, points exercise.Marks) client.Progress {
+	earned := number(marks)
+	return client.Progress{State: client.Done, Earned: &earned, Points: number(points)}
 }

@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"net/http"
 	"strings"
+	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/danielgtaylor/huma/v2/sse"
@@ -198,6 +199,9 @@ func workbook(m client.Marks) ([]byte, error) {
 	return b.Bytes(), nil
 }
 
+// restBetween is how often a class's progress is counted at most.
+const restBetween = 200 * time.Millisecond
+
 // watchClass tells how many hand-ins of a class are graded and waiting, whenever that changes.
 func (s *service) watchClass(ctx context.Context, in *OfClass, send sse.Sender) {
 	woken, done := s.Hub.WaitAll()
@@ -218,8 +222,9 @@ func (s *service) watchClass(ctx context.Context, in *OfClass, send sse.Sender) 
 				return
 			}
 		}
-		if !pause(ctx, woken) {
+		if _, stays := pause(ctx, woken); !stays {
 			return
 		}
+		time.Sleep(restBetween) // many at once are told of together
 	}
 }

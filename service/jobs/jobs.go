@@ -144,17 +144,17 @@ type worker struct {
 }
 
 // inFlight is how many jobs are under way for each one that grades: most of a job's time is the database's, which writes to a disk.
-const inFlight = 8
+const inFlight = 20
 
 // keptGraders bounds the memory for prepared exercises.
 const keptGraders = 200
 
-// slow is the queue for hand-ins that execute more than quickly many million instructions, which is far more than a program that does what an
-// exercise asks: there are few at once, so that others' hand-ins, and the service, keep their pace.
-const (
-	slow    = "slow"
-	quickly = 10
-)
+// slow is the queue for hand-ins that execute far more than a program that does what the exercise asks: few are graded at once, so that others'
+// hand-ins, and the service, keep their pace.
+const slow = "slow"
+
+// quickly is how many million instructions are not slow yet: some milliseconds, or several times what the solution takes.
+func quickly(g *grade.Grader) int { return 5 + 4*g.Executed()/1_000_000 }
 
 // Work grades one hand-in.
 func (w *worker) Work(ctx context.Context, job *river.Job[GradeHandin]) error {
@@ -192,7 +192,7 @@ func (w *worker) grade(ctx context.Context, h store.Handin, patiently bool) (*gr
 	millions := 0
 	stop := func() bool {
 		millions++
-		return ctx.Err() != nil || !patiently && millions > quickly
+		return ctx.Err() != nil || !patiently && millions > quickly(g)
 	}
 	if !patiently {
 		select {

@@ -121,16 +121,16 @@ func TestAResultIsStoredOnce(t *testing.T) {
 	s, _, h := school(t)
 	h, err := s.Record(ctx, h, always)
 	require.NoError(t, err)
-	told := make(chan int64, 2)
+	told := make(chan store.Notice, 2)
 	listening, stop := context.WithCancel(ctx)
 	defer stop()
-	go s.Listen(listening, func(id int64) { told <- id })
+	go s.Listen(listening, func(n store.Notice) { told <- n })
 	text := []byte(`{ "earned":  4 }`)
 	require.Eventually(t, func() bool { // a listener needs a moment to be there
 		require.NoError(t, s.SaveResult(ctx, store.Result{HandinID: h.ID, RevisionID: h.RevisionID, Earned: 400, Points: 1000, Result: text, Evidence: []byte("[]")}))
 		select {
-		case id := <-told:
-			return id == h.ID
+		case n := <-told:
+			return n == store.Notice{Handin: h.ID, Earned: 400, Points: 1000}
 		default:
 			return false
 		}
