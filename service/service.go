@@ -83,9 +83,7 @@ func Run(ctx context.Context, c Config) error {
 	go s.Listen(ctx, hub.Graded)
 	go tidy(ctx, s, c)
 	server := &http.Server{
-		Handler: api.New(api.Options{Store: s, Auth: keeper, Hub: hub, Metrics: metrics.registry, Console: c.Console, Log: c.Log, SignIns: c.SignIns}),
-		// Open event streams end with the service.
-		BaseContext:       func(net.Listener) context.Context { return ctx },
+		Handler:           api.New(api.Options{Store: s, Auth: keeper, Hub: hub, Metrics: metrics.registry, Console: c.Console, Log: c.Log, SignIns: c.SignIns, Ending: ctx.Done()}),
 		ReadHeaderTimeout: 10 * time.Second,
 		ErrorLog:          slog.NewLogLogger(c.Log.Handler(), slog.LevelWarn),
 	}

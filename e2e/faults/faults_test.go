@@ -6,9 +6,14 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"log/slog"
 	"net"
+	"net/http"
+	"net/http/httptest"
+	"net/http/httputil"
+	"net/url"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -21,6 +26,7 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"golang.org/x/sync/errgroup"
 
 	"celandine/client"
 	"celandine/core/source"
@@ -67,17 +73,13 @@ func freeAddress(t *testing.T) string {
 	return l.Addr().String()
 }
 
-// variant is a text of its own, so that no hand-in is another's.
-func variant(n int) string {
-	logic := []string{"(mist_on OR mist_valve) AND mist_off", "mist_on OR mist_valve", "mist_on AND mist_off", "FALSE"}[n%4]
-	return fmt.Sprintf("PROGRAM p // %d\nmist_valve := %s;\nEND_PROGRAM\n", n, logic)
+// ground is what a test stands on: the program as it is installed, and a cluster with the demo course.
+type ground struct {
+	root, binary, database string
+	cluster                cluster
 }
 
-const handins = 2_000
-
-// 2,000 hand-ins while a worker is killed, PostgreSQL is restarted, and one of two services is stopped: none is lost, none counts twice, and every
-// result is what a calm run gives.
-func TestNothingIsLost(t *testing.T) {
+func prepare(t *testing.T) ground {
 	root := servicetest.Root(t)
 	dir, err := os.MkdirTemp("", "celandine-faults-")
 	require.NoError(t, err)
@@ -96,6 +98,36 @@ func TestNothingIsLost(t *testing.T) {
 	})
 	require.NoError(t, service.LoadCourse(context.Background(), service.Config{Database: database, Workers: 2, Cost: auth.Cost, Log: slog.New(slog.DiscardHandler)},
 		os.DirFS(filepath.Join(root, "courses/glasshouse")), servicetest.Password, func(string) {}))
+	return ground{root, binary, database, c}
+}
+
+// signIn signs learners in as soon as the service is there.
+func signIn(t *testing.T, address string, logins ...string) (learners []*client.Client) {
+	for _, login := range logins {
+		one := &client.Client{URL: "http://" + address}
+		require.Eventually(t, func() bool {
+			token, err := one.Login(t.Context(), client.TokenWish{Credentials: client.Credentials{Login: login, Password: servicetest.Password}})
+			one.Token = token.Token
+			return err == nil
+		}, 30*time.Second, 200*time.Millisecond)
+		learners = append(learners, one)
+	}
+	return learners
+}
+
+// variant is a text of its own, so that no hand-in is another's.
+func variant(n int) string {
+	logic := []string{"(mist_on OR mist_valve) AND mist_off", "mist_on OR mist_valve", "mist_on AND mist_off", "FALSE"}[n%4]
+	return fmt.Sprintf("PROGRAM p // %d\nmist_valve := %s;\nEND_PROGRAM\n", n, logic)
+}
+
+const handins = 2_000
+
+// 2,000 hand-ins while a worker is killed, PostgreSQL is restarted, and one of two services is stopped: none is lost, none counts twice, and every
+// result is what a calm run gives.
+func TestNothingIsLost(t *testing.T) {
+	ground := prepare(t)
+	binary, database, c, root := ground.binary, ground.database, ground.cluster, ground.root
 
 	addresses := []string{freeAddress(t), freeAddress(t)}
 	var services []*process
@@ -105,17 +137,7 @@ func TestNothingIsLost(t *testing.T) {
 	doomed := run(t, binary, database, "worker", "--workers", "2")
 	run(t, binary, database, "worker", "--workers", "2")
 
-	var learners []*client.Client
-	for _, login := range []string{"ana", "ben", "chiara", "dmitri", "elif", "farid", "greta", "hugo"} {
-		one := &client.Client{URL: "http://" + addresses[0]}
-		require.Eventually(t, func() bool {
-			token, err := one.Login(t.Context(), client.TokenWish{Credentials: client.Credentials{Login: login, Password: servicetest.Password}})
-			one.Token = token.Token
-			return err == nil
-		}, 30*time.Second, 200*time.Millisecond)
-		learners = append(learners, one)
-	}
-
+	learners := signIn(t, addresses[0], "ana", "ben", "chiara", "dmitri", "elif", "farid", "greta", "hugo")
 	var taken atomic.Int64
 	var wait sync.WaitGroup
 	numbers := make(chan int)
@@ -188,4 +210,101 @@ func compare(t *testing.T, s *store.Store, root string) {
 	}
 	require.NoError(t, rows.Err())
 	assert.Len(t, seen, handins)
+}
+
+// front is a proxy as stands before two services: it asks the other where one does not answer the door.
+func front(t *testing.T, addresses []string) string {
+	var turn atomic.Int64
+	dial := func(ctx context.Context, network, _ string) (net.Conn, error) {
+		var last error
+		first := int(turn.Add(1))
+		for n := range addresses {
+			conn, err := (&net.Dialer{}).DialContext(ctx, network, addresses[(first+n)%len(addresses)])
+			if err == nil {
+				return conn, nil
+			}
+			last = err
+		}
+		return nil, last
+	}
+	to, err := url.Parse("http://" + addresses[0])
+	require.NoError(t, err)
+	proxy := httputil.NewSingleHostReverseProxy(to)
+	proxy.Transport = &http.Transport{DialContext: dial}
+	proxy.FlushInterval = -1
+	server := httptest.NewServer(proxy)
+	t.Cleanup(server.Close)
+	return strings.TrimPrefix(server.URL, "http://")
+}
+
+// Two services are restarted one after the other, as for an upgrade, while learners work through the proxy: no request fails, and every hand-in gets its mark.
+func TestRollingRestart(t *testing.T) {
+	ground := prepare(t)
+	addresses := []string{freeAddress(t), freeAddress(t)}
+	start := func(n int) *process {
+		return run(t, ground.binary, ground.database, "serve", "--listen", addresses[n], "--workers", "1", "--sign-ins", "1000")
+	}
+	services := []*process{start(0), start(1)}
+	ready := func(n int) {
+		require.Eventually(t, func() bool {
+			answer, err := http.Get("http://" + addresses[n] + "/readyz")
+			if err != nil {
+				return false
+			}
+			return answer.Body.Close() == nil && answer.StatusCode == http.StatusOK
+		}, 30*time.Second, 50*time.Millisecond)
+	}
+	ready(0)
+	ready(1)
+	learners := signIn(t, front(t, addresses), "ana", "ben", "chiara", "dmitri")
+
+	working, stop := context.WithCancel(t.Context())
+	var work errgroup.Group
+	var done atomic.Int64
+	for n, learner := range learners {
+		work.Go(func() error {
+			for round := 0; working.Err() == nil; round++ {
+				if err := workOnce(learner, fmt.Sprintf("rolling %d %d", n, round)); err != nil {
+					return err
+				}
+				done.Add(1)
+			}
+			return nil
+		})
+	}
+	for n, service := range services {
+		before := done.Load()
+		require.NoError(t, service.Process.Signal(syscall.SIGTERM))
+		require.NoError(t, service.Wait(), service.log)
+		start(n)
+		ready(n)
+		require.Eventually(t, func() bool { return done.Load() > before+20 }, 30*time.Second, 20*time.Millisecond, "learners go on meanwhile")
+	}
+	stop()
+	require.NoError(t, work.Wait())
+	s, err := store.Open(t.Context(), ground.database)
+	require.NoError(t, err)
+	defer s.Close()
+	waiting, err := s.Waiting(t.Context())
+	require.NoError(t, err)
+	assert.Zero(t, waiting)
+}
+
+// workOnce reads the exercises, hands in and waits for the mark. A stream that ends is asked for again, as browsers do by themselves.
+func workOnce(learner *client.Client, key string) error {
+	ctx, cancel := context.WithTimeout(context.Background(), 30*time.Second)
+	defer cancel()
+	if _, err := learner.Exercises(ctx); err != nil {
+		return fmt.Errorf("reading the exercises: %w", err)
+	}
+	h, err := learner.HandIn(ctx, "mist-hold-in", client.Program{File: "mine.st", Text: variant(len(key))}, key)
+	if err != nil {
+		return fmt.Errorf("handing in: %w", err)
+	}
+	for {
+		_, err := learner.Await(ctx, h.ID)
+		if err == nil || !errors.Is(err, client.ErrUnreachable) || ctx.Err() != nil {
+			return err
+		}
+	}
 }

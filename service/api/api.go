@@ -40,6 +40,8 @@ type Options struct {
 	Log     *slog.Logger
 	// SignIns is how many attempts one address has a minute.
 	SignIns int
+	// Ending is closed when the service is to stop: open event streams end, other requests finish.
+	Ending <-chan struct{}
 }
 
 type service struct {

@@ -213,10 +213,12 @@ func (s *service) reviewed(ctx context.Context, at here, h store.Handin, out *cl
 // lookAgain is how often a watcher looks for itself, should a notice be lost.
 const lookAgain = 3 * time.Second
 
-// pause waits until something may have changed, and returns what was told of, if anything was; false tells that the watcher has gone.
-func pause(ctx context.Context, woken <-chan store.Notice) (told *store.Notice, stays bool) {
+// pause waits until something may have changed, and returns what was told of, if anything was; false tells that the watcher has gone, or the service goes.
+func (s *service) pause(ctx context.Context, woken <-chan store.Notice) (told *store.Notice, stays bool) {
 	select {
 	case <-ctx.Done():
+		return nil, false
+	case <-s.Ending:
 		return nil, false
 	case n := <-woken:
 		return &n, true
@@ -240,7 +242,7 @@ func (s *service) watchHandin(ctx context.Context, in *Numbered, send sse.Sender
 		if send.Data(client.Progress{State: client.Waiting}) != nil {
 			return
 		}
-		told, stays := pause(ctx, woken)
+		told, stays := s.pause(ctx, woken)
 		if told != nil {
 			_ = send.Data(graded(told.Earned, told.Points))
 		}

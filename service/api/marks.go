@@ -222,7 +222,7 @@ func (s *service) watchClass(ctx context.Context, in *OfClass, send sse.Sender) 
 				return
 			}
 		}
-		if _, stays := pause(ctx, woken); !stays {
+		if _, stays := s.pause(ctx, woken); !stays {
 			return
 		}
 		time.Sleep(restBetween) // many at once are told of together
