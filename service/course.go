@@ -84,7 +84,7 @@ type loader struct {
 }
 
 func (l *loader) people(ctx context.Context, c Config, password string) error {
-	keeper, err := auth.New(l.store, c.Cost, nil)
+	keeper, err := auth.New(l.store, c.Cost, c.HTTPS, nil)
 	if err != nil {
 		return err
 	}

@@ -9,6 +9,7 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
+	"net/netip"
 	"time"
 
 	"github.com/alexedwards/argon2id"
@@ -23,16 +24,31 @@ import (
 
 // Config is what a process is told.
 type Config struct {
-	Listen   string // 127.0.0.1:8460
-	Database string // postgres://…
-	Workers  int    // gradings at once in this process
-	SignIns  int    // attempts a minute from one address
-	Drafts   int    // days that a draft is kept after its last saving; 0: for ever
-	Traces   int    // days that traces are kept after grading; 0: for ever
+	Listen   string         // 127.0.0.1:8460
+	Database string         // postgres://…
+	Workers  int            // gradings at once in this process
+	SignIns  int            // wrong attempts a minute from one address
+	Proxies  []netip.Prefix // whose X-Forwarded-For is believed
+	HTTPS    bool           // learners come by HTTPS, through a proxy
+	Drafts   int            // days that a draft is kept after its last saving; 0: for ever
+	Traces   int            // days that traces are kept after grading; 0: for ever
 	Cost     *argon2id.Params
 	Console  http.Handler
 	Log      *slog.Logger
 	Started  func(address string) // called once the service answers
+}
+
+// check tells what cannot be.
+func (c Config) check() error {
+	switch {
+	case c.Workers < 0:
+		return fmt.Errorf("workers cannot be %d; 0 leaves hand-ins to worker processes", c.Workers)
+	case c.SignIns < 1:
+		return fmt.Errorf("sign-ins cannot be %d; at least one wrong attempt a minute must be allowed", c.SignIns)
+	case c.Drafts < 0 || c.Traces < 0:
+		return errors.New("keep-drafts and keep-traces are days; 0 keeps for ever")
+	}
+	return nil
 }
 
 // grace is how long requests and gradings under way may take at the end.
@@ -54,6 +70,9 @@ func records(ctx context.Context, c Config) (*store.Store, error) {
 // Run migrates, serves and grades until the context ends, then lets what is
 // under way finish.
 func Run(ctx context.Context, c Config) error {
+	if err := c.check(); err != nil {
+		return err
+	}
 	s, err := records(ctx, c)
 	if err != nil {
 		return err
@@ -65,7 +84,7 @@ func Run(ctx context.Context, c Config) error {
 		return err
 	}
 	s.UseQueue(queue)
-	keeper, err := auth.New(s, c.Cost, api.Down)
+	keeper, err := auth.New(s, c.Cost, c.HTTPS, api.Down)
 	if err != nil {
 		return err
 	}
@@ -83,7 +102,7 @@ func Run(ctx context.Context, c Config) error {
 	go s.Listen(ctx, hub.Graded)
 	go tidy(ctx, s, c)
 	server := &http.Server{
-		Handler:           api.New(api.Options{Store: s, Auth: keeper, Hub: hub, Metrics: metrics.registry, Console: c.Console, Log: c.Log, SignIns: c.SignIns, Ending: ctx.Done()}),
+		Handler:           api.New(api.Options{Store: s, Auth: keeper, Hub: hub, Metrics: metrics.registry, Console: c.Console, Log: c.Log, SignIns: c.SignIns, Proxies: c.Proxies, HTTPS: c.HTTPS, Ending: ctx.Done()}),
 		ReadHeaderTimeout: 10 * time.Second,
 		ErrorLog:          slog.NewLogLogger(c.Log.Handler(), slog.LevelWarn),
 	}

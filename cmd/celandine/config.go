@@ -66,9 +66,29 @@ func readConfig(path string) (map[string]string, error) {
 	if err != nil {
 		return nil, fmt.Errorf("reading the settings: %w", err)
 	}
-	out := map[string]string{}
-	if err := yaml.NewDecoder(bytes.NewReader(text)).Decode(&out); err != nil {
+	read := map[string]setting{}
+	if err := yaml.NewDecoder(bytes.NewReader(text)).Decode(&read); err != nil {
 		return nil, fmt.Errorf("%s is no list of settings such as “listen: 127.0.0.1:8460”: %w", path, err)
 	}
+	out := map[string]string{}
+	for key, s := range read {
+		out[key] = string(s)
+	}
 	return out, nil
+}
+
+// A setting is a value, or several as a flag has them: with commas.
+type setting string
+
+// UnmarshalYAML reads either.
+func (s *setting) UnmarshalYAML(node *yaml.Node) error {
+	var several []string
+	if node.Kind != yaml.SequenceNode {
+		return node.Decode((*string)(s))
+	}
+	if err := node.Decode(&several); err != nil {
+		return err
+	}
+	*s = setting(strings.Join(several, ","))
+	return nil
 }

@@ -1,6 +1,7 @@
 package main
 
 import (
+	"fmt"
 	"os"
 	"path/filepath"
 	"testing"
@@ -24,6 +25,7 @@ func TestSettings(t *testing.T) {
 		{name: "unknown key", file: "lisen: x\n", problem: "there is no setting lisen; there are keep, listen, workers"},
 		{name: "bad value", file: "workers: many\n", problem: `workers cannot be "many"`},
 		{name: "another command's key", file: "listen: file\nkeep: 3\n", want: "file 2"},
+		{name: "several values", file: "listen: [a, b]\n", want: "a,b 2"},
 		{name: "no settings", file: "- a\n", problem: "is no list of settings"},
 	} {
 		t.Run(c.name, func(t *testing.T) {
@@ -50,4 +52,12 @@ func TestSettings(t *testing.T) {
 			assert.Equal(t, c.want, *listen+" "+map[int]string{2: "2", 3: "3"}[*workers])
 		})
 	}
+}
+
+func TestPrefixes(t *testing.T) {
+	all, err := prefixes([]string{"127.0.0.1", "10.0.0.0/8", "::1"})
+	require.NoError(t, err)
+	assert.Equal(t, "[127.0.0.1/32 10.0.0.0/8 ::1/128]", fmt.Sprint(all))
+	_, err = prefixes([]string{"proxy.example"})
+	assert.EqualError(t, err, `proxies: "proxy.example" is no address; write it as 127.0.0.1 or 10.0.0.0/8`)
 }

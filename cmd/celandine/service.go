@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
+	"net/netip"
 	"os"
 	"os/signal"
 	"runtime"
@@ -64,6 +65,7 @@ func spend() {
 
 func serveCommand() *cobra.Command {
 	config := service.Config{Cost: auth.Cost}
+	var proxies []string
 	c := onDatabase(&cobra.Command{
 		Use:   "serve",
 		Short: "Serve the console and the API, and grade hand-ins",
@@ -77,6 +79,9 @@ it is stopped. Several may run on one database. Logs go to standard error as JSO
 			return err
 		}
 		config.Console = console
+		if config.Proxies, err = prefixes(proxies); err != nil {
+			return err
+		}
 		config.Log = slog.New(slog.NewJSONHandler(c.ErrOrStderr(), nil))
 		spend()
 		return service.Run(ctx, config)
@@ -85,8 +90,25 @@ it is stopped. Several may run on one database. Logs go to standard error as JSO
 	c.Flags().IntVar(&config.Workers, "workers", runtime.NumCPU(), "gradings at once; 0 leaves them to worker processes")
 	c.Flags().IntVar(&config.Drafts, "keep-drafts", 400, "`days` that a draft is kept after its last saving; 0 is for ever")
 	c.Flags().IntVar(&config.Traces, "keep-traces", 0, "`days` that the traces of a hand-in are kept; 0 is for ever. Marks, differences and programs stay")
-	c.Flags().IntVar(&config.SignIns, "sign-ins", 30, "sign-in attempts a minute from one address")
+	c.Flags().IntVar(&config.SignIns, "sign-ins", 30, "wrong sign-in attempts a minute from one address")
+	c.Flags().StringSliceVar(&proxies, "proxies", nil, "`addresses` of proxies, such as 127.0.0.1 or 10.0.0.0/8, that tell where requests come from (X-Forwarded-For)")
+	c.Flags().BoolVar(&config.HTTPS, "https", false, "learners come by HTTPS, through a proxy: their browsers are told to come by nothing else")
 	return c
+}
+
+// prefixes reads addresses, or stretches of them.
+func prefixes(list []string) (all []netip.Prefix, err error) {
+	for _, text := range list {
+		p, err := netip.ParsePrefix(text)
+		if a, alone := netip.ParseAddr(text); err != nil && alone == nil {
+			p, err = netip.PrefixFrom(a, a.BitLen()), nil
+		}
+		if err != nil {
+			return nil, fmt.Errorf("proxies: %q is no address; write it as 127.0.0.1 or 10.0.0.0/8", text)
+		}
+		all = append(all, p)
+	}
+	return all, nil
 }
 
 func workerCommand() *cobra.Command {

@@ -12,6 +12,7 @@ import (
 	"fmt"
 	"log/slog"
 	"net/http"
+	"net/netip"
 	"strconv"
 	"strings"
 	"time"
@@ -21,7 +22,6 @@ import (
 	"github.com/go-chi/chi/v5"
 	"github.com/go-chi/chi/v5/middleware"
 	"github.com/go-chi/httplog/v3"
-	"github.com/go-chi/httprate"
 	"github.com/prometheus/client_golang/prometheus"
 	"github.com/prometheus/client_golang/prometheus/promhttp"
 
@@ -38,8 +38,12 @@ type Options struct {
 	Metrics *prometheus.Registry
 	Console http.Handler
 	Log     *slog.Logger
-	// SignIns is how many attempts one address has a minute.
+	// SignIns is how many wrong attempts one address has a minute.
 	SignIns int
+	// Proxies are whose word is taken for where a request came from (X-Forwarded-For).
+	Proxies []netip.Prefix
+	// HTTPS tells browsers to come by nothing else.
+	HTTPS bool
 	// Ending is closed when the service is to stop: open event streams end, other requests finish.
 	Ending <-chan struct{}
 }
@@ -53,7 +57,7 @@ type service struct {
 func New(o Options) http.Handler {
 	s := &service{Options: o}
 	r := chi.NewRouter()
-	r.Use(middleware.RequestID, s.measured(), httplog.RequestLogger(o.Log, &httplog.Options{Level: slog.LevelInfo, RecoverPanics: true, Skip: quiet}), headers)
+	r.Use(middleware.RequestID, knowsSource(o.Proxies), s.measured(), httplog.RequestLogger(o.Log, &httplog.Options{Level: slog.LevelInfo, RecoverPanics: true, Skip: quiet}), s.headers)
 	r.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { fmt.Fprintln(w, "ok") })
 	r.Get("/readyz", s.ready)
 	r.Get("/api/exercise.schema.json", exerciseSchema)
@@ -87,7 +91,7 @@ func quiet(r *http.Request, status int) bool {
 }
 
 // headers keeps the console from running or showing what is not its own.
-func headers(next http.Handler) http.Handler {
+func (s *service) headers(next http.Handler) http.Handler {
 	const policy = "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; " +
 		"font-src 'self'; connect-src 'self'; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
@@ -95,6 +99,9 @@ func headers(next http.Handler) http.Handler {
 		h.Set("Content-Security-Policy", policy)
 		h.Set("X-Content-Type-Options", "nosniff")
 		h.Set("Referrer-Policy", "same-origin")
+		if s.HTTPS {
+			h.Set("Strict-Transport-Security", "max-age=31536000")
+		}
 		next.ServeHTTP(w, r)
 	})
 }
@@ -131,21 +138,6 @@ func (s *service) operations(r chi.Router) {
 	s.insight(api)
 }
 
-// limited refuses more sign-ins a minute than one address may try.
-func (s *service) limited() func(huma.Context, func(huma.Context)) {
-	limiter := httprate.NewRateLimiter(s.SignIns, time.Minute)
-	return func(ctx huma.Context, next func(huma.Context)) {
-		r, w := humachi.Unwrap(ctx)
-		key, err := httprate.KeyByIP(r)
-		if err == nil && limiter.RespondOnLimit(discard{w.Header()}, r, key) {
-			w.Header().Set("Retry-After", "60")
-			Problem(w, http.StatusTooManyRequests, "Too many attempts from here. Wait a minute, then try again.")
-			return
-		}
-		next(ctx)
-	}
-}
-
 // admitted asks, before a stream begins, whether it may: a stream that runs has no status any more.
 func admitted(may func(context.Context, int64) error, parameter string) huma.Middlewares {
 	return huma.Middlewares{func(ctx huma.Context, next func(huma.Context)) {
@@ -162,13 +154,6 @@ func admitted(may func(context.Context, int64) error, parameter string) huma.Mid
 		next(ctx)
 	}}
 }
-
-// discard takes the limiter's own answer, in place of which a problem is sent.
-type discard struct{ header http.Header }
-
-func (d discard) Header() http.Header         { return d.header }
-func (d discard) Write(b []byte) (int, error) { return len(b), nil }
-func (d discard) WriteHeader(int)             {}
 
 // problem is an error as RFC 9457 has it.
 type problem struct {

@@ -40,7 +40,7 @@ type OfSignIn struct {
 }
 
 func (s *service) signIn(api huma.API) {
-	limited := huma.Middlewares{s.limited()}
+	limited := huma.Middlewares{newGuesses(s.SignIns).limited}
 	tags := []string{"sign-in"}
 	huma.Register(api, huma.Operation{OperationID: "signIn", Method: http.MethodPost, Path: "/api/session", Summary: "Sign in with a session cookie", Tags: tags, Middlewares: limited},
 		func(ctx context.Context, in *from[client.Credentials]) (*body[client.Person], error) {

@@ -41,9 +41,9 @@ type Keeper struct {
 // Cost is what a password hash takes: 19 MiB, two passes.
 var Cost = &argon2id.Params{Memory: 19 * 1024, Iterations: 2, Parallelism: 1, SaltLength: 16, KeyLength: 32}
 
-// New returns a keeper whose sessions live in the database. down answers a
+// New returns a keeper whose sessions live in the database; where secure is true, browsers send them over HTTPS only. down answers a
 // request whose session could not be read.
-func New(s *store.Store, cost *argon2id.Params, down func(http.ResponseWriter, *http.Request, error)) (*Keeper, error) {
+func New(s *store.Store, cost *argon2id.Params, secure bool, down func(http.ResponseWriter, *http.Request, error)) (*Keeper, error) {
 	kept := pgxstore.NewWithCleanupInterval(s.Pool, 10*time.Minute)
 	sessions := scs.New()
 	sessions.Store = kept
@@ -51,6 +51,7 @@ func New(s *store.Store, cost *argon2id.Params, down func(http.ResponseWriter, *
 	sessions.HashTokenInStore = true
 	sessions.Cookie.Name = "celandine"
 	sessions.Cookie.HttpOnly = true
+	sessions.Cookie.Secure = secure
 	sessions.Cookie.SameSite = http.SameSiteLaxMode
 	sessions.ErrorFunc = down
 	decoy, err := argon2id.CreateHash(rand.Text(), cost)

@@ -169,20 +169,23 @@ type Service struct {
 
 // Start runs a service on a fresh database until the test ends. With the demo course its
 // hand-ins are graded already.
-func Start(t testing.TB, withCourse bool) *Service {
+func Start(t testing.TB, withCourse bool, changes ...func(*service.Config)) *Service {
 	if withCourse {
-		return StartOn(t, courseDatabase(t))
+		return StartOn(t, courseDatabase(t), changes...)
 	}
-	return StartOn(t, Database(t))
+	return StartOn(t, Database(t), changes...)
 }
 
 func config(database string) service.Config {
 	return service.Config{Listen: "127.0.0.1:0", Database: database, Workers: 2, SignIns: 10_000, Cost: cheap, Log: slog.New(slog.DiscardHandler)}
 }
 
-// StartOn runs a service on a database until the test ends.
-func StartOn(t testing.TB, database string) *Service {
+// StartOn runs a service on a database until the test ends; each change is made to how it is set.
+func StartOn(t testing.TB, database string, changes ...func(*service.Config)) *Service {
 	config := config(database)
+	for _, change := range changes {
+		change(&config)
+	}
 	console, err := web.Handler()
 	require.NoError(t, err)
 	config.Console = console
