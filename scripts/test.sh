@@ -18,6 +18,9 @@ go vet ./...
 echo "Console types …"
 (cd web && npx svelte-check --tsconfig ./tsconfig.json --fail-on-warnings --output human)
 
+echo "Alerts …"
+scripts/alerts.sh 0
+
 settings="-c fsync=off -c synchronous_commit=off -c full_page_writes=off -c max_connections=300"
 CELANDINE_TEST_DATABASE=$(scripts/postgres.sh start .celandine/test-postgres "$settings")
 export CELANDINE_TEST_DATABASE

@@ -7,7 +7,9 @@ import (
 	"io"
 	"net/http"
 	"net/url"
+	"os"
 	"path/filepath"
+	"regexp"
 	"strings"
 	"testing"
 	"time"
@@ -310,5 +312,11 @@ func TestOpenAPIAndMetrics(t *testing.T) {
 	assert.Equal(t, "3.1.0", document.OpenAPI)
 	assert.Contains(t, document.Paths, "/api/exercises/{name}/handins")
 	assert.Contains(t, get("/api/exercise.schema.json"), `"title": "Celandine exercise"`)
-	assert.Contains(t, get("/metrics"), "celandine_handins_waiting 0")
+	metrics := get("/metrics")
+	assert.Contains(t, metrics, "celandine_handins_waiting 0")
+	alerts, err := os.ReadFile(filepath.Join(servicetest.Root(t), "docs/alerts.yml"))
+	require.NoError(t, err)
+	for _, name := range regexp.MustCompile(`celandine_\w+`).FindAllString(string(alerts), -1) {
+		assert.Contains(t, metrics, name, "an alert watches it")
+	}
 }

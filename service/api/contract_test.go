@@ -186,6 +186,13 @@ func neighbours(t *testing.T, s *servicetest.Service) {
 		INSERT INTO enrolments (class_id, person_id) SELECT c.id, p.id FROM c, p`)
 }
 
+func must[T any](v T, err error) T {
+	if err != nil {
+		panic(err)
+	}
+	return v
+}
+
 // permissions reads who gets which answer to which operation.
 func permissions(t *testing.T) (people []string, want map[string][]string) {
 	text, err := os.ReadFile("testdata/permissions.txt")
@@ -251,6 +258,11 @@ func TestEverybodyTriesEverything(t *testing.T) {
 					assert.NotContains(t, text, strings.TrimSpace(string(solution)), op.OperationID)
 				}
 			})
+			_, metrics := answer(t, must(http.NewRequest("GET", s.URL+"/metrics", nil)), "")
+			for _, secret := range []string{strings.TrimSpace(string(solution)), "tray_seen"} {
+				assert.NotContains(t, metrics, secret)
+				assert.NotContains(t, s.Log.String(), secret)
+			}
 		})
 	}
 }
