@@ -3,6 +3,7 @@ package cli
 import (
 	"context"
 	"fmt"
+	"slices"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -16,16 +17,17 @@ const wall = "2006-01-02 15:04"
 
 func assignCommand() *cobra.Command {
 	var t client.Terms
-	var opens, due, until string
+	var opens, due, until, from string
 	var hide, asJSON bool
 	c := &cobra.Command{
 		Use:   "assign [EXERCISE]",
 		Short: "Show or change what an exercise asks of the class: dates, lateness, attempts",
 		Long: `Without an exercise, assign lists the class's assignments. With one it changes what the flags say and
-leaves the rest. Times are written as "2026-03-09 18:00" in the class's time zone; "none" takes one away.`,
+leaves the rest. With --from the class takes that exercise, or all that it has not yet, from another class. Times are written as "2026-03-09 18:00" in the class's time zone; "none" takes one away.`,
 		Example: `  celandine assign
   celandine assign mist-hold-in --due "2026-03-09 18:00" --late percent --late-percent 10
-  celandine assign mist-hold-in --attempts 3 --sees first --minutes 5`,
+  celandine assign mist-hold-in --attempts 3 --sees first --minutes 5
+  celandine assign --from spring --class autumn`,
 		Args: cobra.MaximumNArgs(1),
 		RunE: inClass(func(ctx context.Context, c *cobra.Command, service *client.Client, class client.Class, args []string) error {
 			zone, err := time.LoadLocation(class.TimeZone)
@@ -35,6 +37,11 @@ leaves the rest. Times are written as "2026-03-09 18:00" in the class's time zon
 			list, err := service.Assignments(ctx, class.ID)
 			if err != nil {
 				return err
+			}
+			if from != "" {
+				if list, err = takeExercises(ctx, service, class, from, list, args); err != nil {
+					return err
+				}
 			}
 			if len(args) == 1 {
 				a, err := assignmentNamed(list, args[0])
@@ -61,6 +68,7 @@ leaves the rest. Times are written as "2026-03-09 18:00" in the class's time zon
 		}),
 	}
 	f := c.Flags()
+	f.StringVar(&from, "from", "", "take what another `class` of yours has: the exercise, or all")
 	f.StringVar(&opens, "opens", "", "from when the exercise is seen, a `time`")
 	f.StringVar(&due, "due", "", "until when it is to be handed in, a `time`")
 	f.StringVar(&t.Late, "late", "", "late hand-ins: none, until or percent")
@@ -74,6 +82,29 @@ leaves the rest. Times are written as "2026-03-09 18:00" in the class's time zon
 	f.BoolVar(&asJSON, "json", false, "print JSON")
 	classFlag(c)
 	return c
+}
+
+// takeExercises takes one exercise from another class, or all that the class has not yet.
+func takeExercises(ctx context.Context, service *client.Client, class client.Class, from string, have []client.Assignment, wanted []string) ([]client.Assignment, error) {
+	source, err := findClass(ctx, service, from)
+	if err != nil {
+		return nil, err
+	}
+	if len(wanted) == 0 {
+		there, err := service.Assignments(ctx, source.ID)
+		if err != nil {
+			return nil, err
+		}
+		for _, a := range there {
+			if !slices.ContainsFunc(have, func(h client.Assignment) bool { return h.Name == a.Name }) {
+				wanted = append(wanted, a.Name)
+			}
+		}
+	}
+	if len(wanted) == 0 {
+		return have, nil
+	}
+	return service.Take(ctx, class.ID, client.Taking{From: source.ID, Exercises: wanted})
 }
 
 func assignmentNamed(list []client.Assignment, name string) (client.Assignment, error) {

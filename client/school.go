@@ -103,6 +103,12 @@ type Assignment struct {
 	Terms
 }
 
+// Taking lets a class work on exercises of another.
+type Taking struct {
+	From      int64    `json:"from" minimum:"1" example:"1" doc:"The class that has them."`
+	Exercises []string `json:"exercises" minItems:"1" maxItems:"500" uniqueItems:"true" example:"[\"tray-counter\"]"`
+}
+
 // Overruling gives a mark by hand.
 type Overruling struct {
 	Earned float64 `json:"earned" minimum:"0" maximum:"100000" example:"8.5"`

@@ -69,6 +69,11 @@ func (c *Client) Assign(ctx context.Context, class int64, exercise string, t Ter
 	return a, c.call(ctx, "PUT", ofClass(class, "/assignments/"+url.PathEscape(exercise)), t, &a)
 }
 
+// Take lets a class work on exercises of another, and lists what it works on then.
+func (c *Client) Take(ctx context.Context, class int64, t Taking) (list []Assignment, err error) {
+	return list, c.call(ctx, "POST", ofClass(class, "/assignments"), t, &list)
+}
+
 // Start begins a timed exercise.
 func (c *Client) Start(ctx context.Context, exercise string) (s Summary, err error) {
 	return s, c.call(ctx, "POST", "/api/exercises/"+url.PathEscape(exercise)+"/start", nil, &s)

@@ -1,13 +1,20 @@
 package e2e
 
 import (
+	"archive/zip"
+	"bytes"
+	"encoding/base64"
+	"fmt"
+	"path/filepath"
 	"regexp"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"celandine/client"
 	"celandine/e2e/browser"
+	"celandine/folder"
 	"celandine/service/servicetest"
 )
 
@@ -93,6 +100,8 @@ func TestReviewInTheConsole(t *testing.T) {
 	require.NoError(t, p.Set("Comment", "Look at the branch."))
 	require.NoError(t, p.Click("Say"))
 	require.NoError(t, p.See("Look at the branch. — Nadia Brandt"))
+	require.NoError(t, p.Click("Grade again"))
+	require.NoError(t, p.See("1 hand-in by revision 1: no mark changes."))
 
 	learner := open(t)
 	require.NoError(t, learner.SignIn(s.URL, "ana", servicetest.Password))
@@ -209,4 +218,51 @@ func TestHandinsOfALearner(t *testing.T) {
 	require.NoError(t, p.Until("all", "document.querySelectorAll('tbody tr').length === 126"))
 	require.NoError(t, p.Choose("Learner", "ben"))
 	require.NoError(t, p.Until("Ben's", "[...document.querySelectorAll('tbody tr')].every((r) => r.innerText.includes('Ben'))"))
+}
+
+// A new class takes exercises from another; one comes as a zip, whose mistakes are told with their places.
+func TestExercisesForANewClass(t *testing.T) {
+	s, p := look(t, "nadia", "#/class", "Make another class")
+	autumn, err := s.As(t, "nadia").MakeClass(t.Context(), client.ClassSettings{Name: "Autumn"})
+	require.NoError(t, err)
+	require.NoError(t, p.Look(s.URL, "#/assignments", "light"))
+	require.NoError(t, p.Choose("Class", fmt.Sprint(autumn.ID)))
+	require.NoError(t, p.Click("Assignments"))
+	require.NoError(t, p.See("No exercise yet."))
+	require.NoError(t, p.Click("Hold the mist valve in"))
+	require.NoError(t, p.Click("Count five trays into the rack"))
+	picture(t, p, "add-exercises")
+	accessible(t, p)
+	require.NoError(t, p.Click("Take 2"))
+	require.NoError(t, p.See("2 exercises were taken."))
+	require.NoError(t, p.Until("two exercises", "document.querySelectorAll('tbody tr').length === 2"))
+	upload := func(name, yaml string) {
+		_, err := browser.Script[bool](p, `const zip = Uint8Array.from(atob('`+zipOf(t, name, yaml)+`'), (c) => c.charCodeAt(0)); const all = new DataTransfer(); all.items.add(new File([zip], 'exercise.zip'))
+			const f = document.querySelector('[aria-label="Exercise file"]'); f.files = all.files; f.dispatchEvent(new Event('change', {bubbles: true})); return true`)
+		require.NoError(t, err)
+	}
+	upload("vent-interlock", "topc: outputs")
+	require.NoError(t, p.See("The exercise has problems; nothing was stored."))
+	require.NoError(t, p.See("Did you mean topic?"))
+	upload("vent-interlock", "")
+	require.NoError(t, p.See("vent-interlock is stored as revision 1."))
+}
+
+// zipOf packs a folder of the course, with a line more in its exercise.yaml, in base64.
+func zipOf(t *testing.T, exercise, line string) string {
+	files, err := folder.Open(filepath.Join(servicetest.Root(t), "courses/glasshouse/exercises", exercise))
+	require.NoError(t, err)
+	if line != "" {
+		files["exercise.yaml"] = append(files["exercise.yaml"], []byte("\n"+line+"\n")...)
+	}
+	var packed bytes.Buffer
+	archive := zip.NewWriter(&packed)
+	for name, text := range files {
+		w, err := archive.Create(name)
+		require.NoError(t, err)
+		_, err = w.Write(text)
+		require.NoError(t, err)
+	}
+	require.NoError(t, archive.Close())
+	return base64.StdEncoding.EncodeToString(packed.Bytes())
 }

@@ -2,6 +2,7 @@ package api
 
 import (
 	"context"
+	"errors"
 	"net/http"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -20,6 +21,7 @@ func (s *service) assignments(api huma.API) {
 	tags := []string{"assignments"}
 	huma.Register(api, huma.Operation{OperationID: "listAssignments", Method: http.MethodGet, Path: "/api/classes/{class}/assignments", Summary: "List a class's exercises with their terms", Tags: tags}, s.listAssignments)
 	huma.Register(api, huma.Operation{OperationID: "changeAssignment", Method: http.MethodPut, Path: "/api/classes/{class}/assignments/{name}", Summary: "Change an assignment's terms", Tags: tags}, s.changeAssignment)
+	huma.Register(api, huma.Operation{OperationID: "takeExercises", Method: http.MethodPost, Path: "/api/classes/{class}/assignments", Summary: "Let a class work on exercises of another that one teaches, all of them or none", Tags: tags}, s.takeExercises)
 	huma.Register(api, huma.Operation{OperationID: "start", Method: http.MethodPost, Path: "/api/exercises/{name}/start", Summary: "Begin a timed exercise; beginning again changes nothing", Tags: tags}, s.start)
 }
 
@@ -59,6 +61,28 @@ func (s *service) changeAssignment(ctx context.Context, in *struct {
 	a.OpensAt, a.DueAt, a.Late, a.LateUntil, a.LatePercent = t.Opens, t.Due, t.Late, t.LateUntil, t.LatePercent
 	a.Attempts, a.Sees, a.Minutes, a.Published, a.Position = t.Attempts, t.Sees, t.Minutes, t.Published, t.Position
 	return &body[client.Assignment]{asAssignment(a)}, s.told(s.Store.ChangeAssignment(ctx, h.ID, a), "")
+}
+
+func (s *service) takeExercises(ctx context.Context, in *struct {
+	OfClass
+	Body client.Taking
+}) (*body[[]client.Assignment], error) {
+	to, err := s.in(ctx, in.ID, teacher)
+	if err != nil {
+		return nil, err
+	}
+	from, err := s.in(ctx, in.Body.From, teacher)
+	if err != nil {
+		return nil, err
+	}
+	err = s.Store.Take(ctx, to.ID, from.Class.ID, to.Class.ID, in.Body.Exercises)
+	if errors.Is(err, store.ErrTaken) {
+		return nil, coded(http.StatusConflict, "assigned", "The class has one of these exercises already. Nothing was changed.")
+	}
+	if err != nil {
+		return nil, s.told(err, "%s has not all of these exercises. Nothing was changed.", from.Class.Name)
+	}
+	return s.listAssignments(ctx, &in.OfClass)
 }
 
 // assignment finds an exercise of a class that one teaches.

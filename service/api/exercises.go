@@ -46,6 +46,7 @@ func (s *service) exercises(api huma.API) {
 		})
 	huma.Register(api, huma.Operation{OperationID: "getExercise", Method: http.MethodGet, Path: "/api/exercises/{name}", Summary: "Read an exercise", Tags: tags}, s.getExercise)
 	huma.Register(api, huma.Operation{OperationID: "pushExercise", Method: http.MethodPut, Path: "/api/exercises/{name}", Summary: "Store an exercise folder as a revision", Tags: tags, MaxBodyBytes: 16 << 20}, s.pushExercise)
+	huma.Register(api, huma.Operation{OperationID: "addExercise", Method: http.MethodPost, Path: "/api/exercises", Summary: "Store an exercise folder as a revision, whatever its name", Tags: tags, MaxBodyBytes: 16 << 20}, s.addExercise)
 	huma.Register(api, huma.Operation{OperationID: "checkProgram", Method: http.MethodPost, Path: "/api/exercises/{name}/check", Summary: "Check a program against the exercise's panel", Tags: tags, MaxBodyBytes: 2 << 20}, s.checkProgram)
 }
 
@@ -171,13 +172,30 @@ type push struct {
 }
 
 func (s *service) pushExercise(ctx context.Context, in *push) (*body[client.Pushed], error) {
-	h, err := s.in(ctx, in.Class, teacher)
+	return s.keep(ctx, in.Class, in.Body, func(name string) error {
+		if name != in.Name {
+			return huma.Error422UnprocessableEntity("The folder's exercise is named " + name + ", not " + in.Name + ".")
+		}
+		return nil
+	})
+}
+
+func (s *service) addExercise(ctx context.Context, in *struct {
+	InClass
+	Body client.Folder
+}) (*body[client.Pushed], error) {
+	return s.keep(ctx, in.Class, in.Body, func(string) error { return nil })
+}
+
+// keep reads a folder and stores it, if its exercise is named as it should be.
+func (s *service) keep(ctx context.Context, class int64, folder client.Folder, named func(string) error) (*body[client.Pushed], error) {
+	h, err := s.in(ctx, class, teacher)
 	if err != nil {
 		return nil, err
 	}
-	files := exercise.Files(in.Body.Files)
-	if len(in.Body.Zip) > 0 {
-		if files, err = exercise.Unzip(in.Body.Zip); err != nil {
+	files := exercise.Files(folder.Files)
+	if len(folder.Zip) > 0 {
+		if files, err = exercise.Unzip(folder.Zip); err != nil {
 			return nil, huma.Error422UnprocessableEntity("The archive was refused: " + err.Error() + ".")
 		}
 	}
@@ -185,8 +203,8 @@ func (s *service) pushExercise(ctx context.Context, in *push) (*body[client.Push
 	if err != nil {
 		return nil, badExercise(err)
 	}
-	if g.Exercise.Name != in.Name {
-		return nil, huma.Error422UnprocessableEntity("The folder's exercise is named " + g.Exercise.Name + ", not " + in.Name + ".")
+	if err := named(g.Exercise.Name); err != nil {
+		return nil, err
 	}
 	r, err := s.Store.Push(ctx, h.Class.ID, h.ID, g.Exercise, files)
 	if err != nil {

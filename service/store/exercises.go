@@ -5,6 +5,7 @@ import (
 	"database/sql/driver"
 	"encoding/json"
 	"fmt"
+	"strings"
 	"time"
 
 	"gorm.io/gorm"
@@ -85,11 +86,43 @@ func (s *Store) Push(ctx context.Context, class, by int64, e *exercise.Exercise,
 				return err
 			}
 		}
-		return tx.Exec(`INSERT INTO assignments (class_id, exercise, revision_id, position)
+		var before []int
+		if err := tx.Raw("SELECT r.number FROM assignments a JOIN revisions r ON r.id = a.revision_id WHERE a.class_id = ? AND a.exercise = ?", class, e.Name).Scan(&before).Error; err != nil {
+			return err
+		}
+		if len(before) > 0 && before[0] == r.Number {
+			return nil // the class works on it already
+		}
+		err := tx.Exec(`INSERT INTO assignments (class_id, exercise, revision_id, position)
 			VALUES (?, ?, ?, (SELECT coalesce(max(position), 0) + 1 FROM assignments WHERE class_id = ?))
 			ON CONFLICT (class_id, exercise) DO UPDATE SET revision_id = excluded.revision_id`, class, e.Name, r.ID, class).Error
+		if err != nil {
+			return err
+		}
+		var was any
+		if len(before) > 0 {
+			was = map[string]any{"revision": before[0]}
+		}
+		return tx.note(by, class, "push exercise", e.Name, was, map[string]any{"revision": r.Number})
 	})
 	return r, known(err)
+}
+
+// Take lets a class work on exercises of another, in the revisions that that works on, behind its own: all of them, or with an error none.
+// [ErrTaken] tells that the class has one of them already.
+func (s *Store) Take(ctx context.Context, by, from, class int64, exercises []string) error {
+	return taken(s.transaction(ctx, func(tx work) error {
+		put := tx.Exec(`INSERT INTO assignments (class_id, exercise, revision_id, position)
+			SELECT @class, a.exercise, a.revision_id, (SELECT coalesce(max(position), 0) FROM assignments WHERE class_id = @class) + row_number() OVER (ORDER BY a.position, a.id)
+			FROM assignments a WHERE a.class_id = @from AND a.exercise IN @exercises`, map[string]any{"class": class, "from": from, "exercises": exercises})
+		if put.Error != nil {
+			return put.Error
+		}
+		if put.RowsAffected < int64(len(exercises)) {
+			return gorm.ErrRecordNotFound
+		}
+		return tx.note(by, class, "take exercises", strings.Join(exercises, ", "), nil, map[string]any{"from class": from})
+	}))
 }
 
 // Assignments lists a class's exercises in their order.

@@ -331,7 +331,8 @@ async function call<T>(method: string, path: string, body?: unknown, headers: Re
   const answer = await response.json().catch(() => ({}))
   if (response.ok) return answer as T
   if (response.status === 401 && !['session', 'me', 'join'].includes(path)) whenSignedOut()
-  throw new Problem(response.status, answer.detail ?? 'The service answered with status ' + response.status + '.', answer.code)
+  const places = (answer.errors ?? []).map((e: { location: string; message: string }) => `\n${e.location}: ${e.message}`).join('')
+  throw new Problem(response.status, (answer.detail ?? 'The service answered with status ' + response.status + '.') + places, answer.code)
 }
 
 /** The class whose exercises and marks are meant; 0 is one's first. */
@@ -375,8 +376,11 @@ export const api = {
   enrol: (id: number, csv: string, dry: boolean) => call<Enrolled>('POST', of(id, '/roster'), { csv, dry }),
   assignments: (id: number) => call<Assignment[]>('GET', of(id, '/assignments')),
   assign: (id: number, exercise: string, terms: Terms) => call<Assignment>('PUT', of(id, '/assignments/' + name(exercise)), terms),
+  take: (id: number, from: number, exercises: string[]) => call<Assignment[]>('POST', of(id, '/assignments'), { from, exercises }),
+  /** Stores a zip of an exercise's folder, in base64. */
+  addExercise: (zip: string) => call<{ name: string; revision: number }>('POST', 'exercises' + inClass(), { zip }),
   insight: (id: number, exercise: string) => call<Insight>('GET', of(id, '/insight/' + name(exercise))),
-  regrade: (id: number, exercise: string, apply = '') => call<Regraded>('POST', of(id, '/regrade'), { exercise, apply }),
+  regrade: (id: number, exercise: string, handin: number, apply = '') => call<Regraded>('POST', of(id, '/regrade'), { exercise, handin, apply }),
   audit: (id: number, after = '') => call<Page<AuditEntry>>('GET', of(id, '/audit?after=' + name(after))),
   override: (id: number, earned: number, reason: string) => call<Handin>('PUT', `handins/${id}/override`, { earned, reason }),
   takeBack: (id: number) => call<void>('DELETE', `handins/${id}/override`),

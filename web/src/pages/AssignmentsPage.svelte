@@ -3,12 +3,15 @@
   import { api, type Assignment } from '../api'
   import { session } from '../state/session.svelte'
   import { spoken } from '../zone'
+  import AddExercises from '../parts/AddExercises.svelte'
   import Loading from '../parts/Loading.svelte'
   import TermsForm from '../parts/TermsForm.svelte'
 
   const id = session.class!.id
   const zone = session.class!.timeZone
   let list = $state(api.assignments(id))
+  let have = $state<Assignment[]>([])
+  $effect(() => void list.then((all) => (have = all), () => {})) // what is wrong is told where the list would be
   let open = $state('')
   const sees = { marks: 'marks only', first: 'the first difference', shown: 'the shown scenarios', all: 'everything' }
   const late = (a: Assignment) => (!a.due || a.late === 'none' ? '' : a.late === 'percent' ? `, then −${a.latePercent} % a day` : `, late until ${spoken(a.lateUntil!, zone)}`)
@@ -36,10 +39,11 @@
               <tr><td colspan="7" class="bg-base-200"><TermsForm {id} {zone} assignment={a} done={() => { open = ''; list = api.assignments(id) }} /></td></tr>
             {/if}
           {:else}
-            <tr><td colspan="7">No exercise yet. Push one: <code>celandine exercise push DIR</code></td></tr>
+            <tr><td colspan="7">No exercise yet. Take some from another class, or add one from a file.</td></tr>
           {/each}
         </tbody>
       </table>
     </div>
   {/snippet}
 </Loading>
+<AddExercises {have} done={() => (list = api.assignments(id))} />

@@ -22,7 +22,7 @@
   let core: Core | undefined
   onDestroy(() => core?.end())
   async function draw(h: Handin) {
-    if (!/ladder/i.test(h.text ?? '')) return void (rungs = [])
+    if (!h.text || !/ladder/i.test(h.text)) return void (rungs = [])
     core ??= new Core()
     rungs = await core.draw({ file: h.file, text: h.text }).then((d) => d.rungs, () => [])
   }

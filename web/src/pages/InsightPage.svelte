@@ -1,23 +1,13 @@
 <script lang="ts">
   // What the class's counting hand-ins to an exercise tell; grading them again.
-  import { api, type HandinShort, type Regraded } from '../api'
+  import { api, type HandinShort } from '../api'
   import { session } from '../state/session.svelte'
   import Loading from '../parts/Loading.svelte'
+  import Regrade from '../parts/Regrade.svelte'
 
   let { params }: { params: { name: string } } = $props()
   const id = session.class!.id
   const insight = $derived(api.insight(id, params.name))
-  let again = $state<Regraded | null>(null)
-  let problem = $state('')
-  async function regrade(apply = '') {
-    problem = ''
-    try {
-      again = await api.regrade(id, params.name, apply)
-    } catch (error) {
-      problem = (error as Error).message
-      again = null
-    }
-  }
 </script>
 
 {#snippet who(list: HandinShort[])}{#each list as h, n (h.id)}{n ? ', ' : ''}<a class="link" href="#/handin/{h.id}">{h.person}</a>{/each}{/snippet}
@@ -56,15 +46,7 @@
       <section aria-label="Grade again">
         <h2 class="mb-1 font-semibold">Grade again</h2>
         <p class="mb-2 text-sm opacity-80">By the newest revision of the exercise: first see what changes, then all of it or nothing.</p>
-        <button class="btn btn-sm" onclick={() => regrade()}>See what would change</button>
-        {#if problem}<p class="mt-2 text-error" role="alert">{problem}</p>{/if}
-        {#if again}
-          <div role="status" class="mt-2 text-sm">
-            <p>{again.graded} hand-ins by revision {again.revision}: {again.changes.length ? `${again.changes.length} marks ${again.applied ? 'were changed' : 'would change'}` : 'no mark changes'}.</p>
-            <ul>{#each again.changes as c (c.handin)}<li><a class="link" href="#/handin/{c.handin}">{c.person}, hand-in {c.number}</a>: {c.before} → {c.after}</li>{/each}</ul>
-            {#if !again.applied && again.changes.length}<button class="btn btn-primary btn-sm mt-2" onclick={() => regrade(again!.key)}>Change these marks</button>{/if}
-          </div>
-        {/if}
+        <Regrade exercise={i.exercise} />
       </section>
     </div>
   {/snippet}

@@ -2,6 +2,7 @@
   // What an instructor does with a hand-in: a mark by hand, comments, the next one. A learner reads what was said.
   import { api, type Handin } from '../api'
   import { session } from '../state/session.svelte'
+  import Regrade from './Regrade.svelte'
 
   let { handin: h, changed }: { handin: Handin; changed: () => void } = $props()
   // svelte-ignore state_referenced_locally
@@ -51,6 +52,7 @@
       <a class="btn btn-sm" class:btn-disabled={!h.before} aria-disabled={!h.before} href="#/handin/{h.before || h.id}">Before <kbd class="kbd kbd-xs">k</kbd></a>
       <a class="btn btn-sm" class:btn-disabled={!h.after} aria-disabled={!h.after} href="#/handin/{h.after || h.id}">Next <kbd class="kbd kbd-xs">j</kbd></a>
       <button class="btn btn-sm" aria-expanded={marking} onclick={() => (marking = !marking)}>Mark by hand <kbd class="kbd kbd-xs">m</kbd></button>
+      {#if h.state === 'graded'}<Regrade exercise={h.exercise} handin={h.id} {changed} />{/if}
       {#if h.override}<button class="btn btn-sm" onclick={() => attempt(() => api.takeBack(h.id))}>Back to the graded mark</button>{/if}
       <form class="ml-auto flex flex-wrap items-center gap-2" onsubmit={(e) => { e.preventDefault(); void attempt(() => api.comment(h.id, line, text)) }}>
         <label class="flex items-center gap-1">Line <input type="number" min="0" class="input input-sm w-20" bind:value={line} title="0 is all of it" /></label>
