@@ -341,6 +341,7 @@ func TestGoOnFromAnEarlierScan(t *testing.T) {
 	require.NoError(t, p.Click("To the change of barrier before"))
 	require.NoError(t, p.See("Back: scan 11"))
 	require.NoError(t, p.Click("One scan back"))
+	require.NoError(t, p.See("Back: scan 10"))
 	require.NoError(t, p.Click("Go on from here"))
 	require.NoError(t, p.See("Now: scan 10"))
 	require.NoError(t, p.See("barrier FALSE"), "the barrier is as it was then")

@@ -32,6 +32,7 @@ type Config struct {
 	HTTPS    bool           // learners come by HTTPS, through a proxy
 	Drafts   int            // days that a draft is kept after its last saving; 0: for ever
 	Traces   int            // days that traces are kept after grading; 0: for ever
+	Drain    time.Duration  // how long it goes on answering after it was told to stop
 	Cost     *argon2id.Params
 	Console  http.Handler
 	Log      *slog.Logger
@@ -45,6 +46,8 @@ func (c Config) check() error {
 		return fmt.Errorf("workers cannot be %d; 0 leaves hand-ins to worker processes", c.Workers)
 	case c.SignIns < 1:
 		return fmt.Errorf("sign-ins cannot be %d; at least one wrong attempt a minute must be allowed", c.SignIns)
+	case c.Drain < 0 || c.Drain > time.Minute:
+		return fmt.Errorf("drain cannot be %s; it is at most a minute", c.Drain)
 	case c.Drafts < 0 || c.Traces < 0:
 		return errors.New("keep-drafts and keep-traces are days; 0 keeps for ever")
 	}
@@ -98,15 +101,17 @@ func Run(ctx context.Context, c Config) error {
 			return fmt.Errorf("starting the grading queue: %w", err)
 		}
 	}
+	background, end := context.WithCancel(context.WithoutCancel(ctx))
+	defer end()
 	hub := api.NewHub()
-	go s.Listen(ctx, hub.Graded)
-	go tidy(ctx, s, c)
+	go s.Listen(background, hub.Graded)
+	go tidy(background, s, c)
 	server := &http.Server{
-		Handler:           api.New(api.Options{Store: s, Auth: keeper, Hub: hub, Metrics: metrics.registry, Console: c.Console, Log: c.Log, SignIns: c.SignIns, Proxies: c.Proxies, HTTPS: c.HTTPS, Ending: ctx.Done()}),
+		Handler:           api.New(api.Options{Store: s, Auth: keeper, Hub: hub, Metrics: metrics.registry, Console: c.Console, Log: c.Log, SignIns: c.SignIns, Proxies: c.Proxies, HTTPS: c.HTTPS, Draining: ctx.Done(), Ending: background.Done()}),
 		ReadHeaderTimeout: 10 * time.Second,
 		ErrorLog:          slog.NewLogLogger(c.Log.Handler(), slog.LevelWarn),
 	}
-	return serve(ctx, c, server, listener, queue)
+	return serve(ctx, c, server, listener, queue, end)
 }
 
 // tidy forgets once an hour what is kept no longer. Several processes may do it at once.
@@ -150,7 +155,9 @@ func Work(ctx context.Context, c Config) error {
 	return queue.Stop(ending)
 }
 
-func serve(ctx context.Context, c Config, server *http.Server, listener net.Listener, queue *jobs.Queue) error {
+// serve answers until the context ends. Then, for as long as it is to drain, it goes on while /readyz says that it will stop, so that proxies send
+// nobody here any more; then open streams end, and what is under way finishes.
+func serve(ctx context.Context, c Config, server *http.Server, listener net.Listener, queue *jobs.Queue, end func()) error {
 	failed := make(chan error, 1)
 	go func() { failed <- server.Serve(listener) }()
 	c.Log.Info("serving", "address", listener.Addr().String())
@@ -161,7 +168,10 @@ func serve(ctx context.Context, c Config, server *http.Server, listener net.List
 	select {
 	case err = <-failed:
 	case <-ctx.Done():
+		c.Log.Info("draining", "for", c.Drain)
+		time.Sleep(c.Drain)
 	}
+	end()
 	ending, cancel := context.WithTimeout(context.WithoutCancel(ctx), grace)
 	defer cancel()
 	c.Log.Info("stopping")

@@ -93,6 +93,7 @@ it is stopped. Several may run on one database. Logs go to standard error as JSO
 	c.Flags().IntVar(&config.SignIns, "sign-ins", 30, "wrong sign-in attempts a minute from one address")
 	c.Flags().StringSliceVar(&proxies, "proxies", nil, "`addresses` of proxies, such as 127.0.0.1 or 10.0.0.0/8, that tell where requests come from (X-Forwarded-For)")
 	c.Flags().BoolVar(&config.HTTPS, "https", false, "learners come by HTTPS, through a proxy: their browsers are told to come by nothing else")
+	c.Flags().DurationVar(&config.Drain, "drain", 0, "how long to go on answering after being told to stop, while /readyz says so; longer than proxies take to look")
 	return c
 }
 

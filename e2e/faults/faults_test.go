@@ -212,29 +212,39 @@ func compare(t *testing.T, s *store.Store, root string) {
 	assert.Len(t, seen, handins)
 }
 
-// front is a proxy as stands before two services: it asks the other where one does not answer the door.
+// front is a proxy as stands before two services: it sends nobody to one that is not ready.
 func front(t *testing.T, addresses []string) string {
-	var turn atomic.Int64
-	dial := func(ctx context.Context, network, _ string) (net.Conn, error) {
-		var last error
-		first := int(turn.Add(1))
-		for n := range addresses {
-			conn, err := (&net.Dialer{}).DialContext(ctx, network, addresses[(first+n)%len(addresses)])
-			if err == nil {
-				return conn, nil
+	ready := make([]atomic.Bool, len(addresses))
+	go func() {
+		for t.Context().Err() == nil {
+			for n, a := range addresses {
+				ready[n].Store(isReady(a))
 			}
-			last = err
+			time.Sleep(50 * time.Millisecond)
 		}
-		return nil, last
+	}()
+	var turn atomic.Int64
+	proxy := &httputil.ReverseProxy{
+		Rewrite: func(r *httputil.ProxyRequest) {
+			n := int(turn.Add(1)) % len(addresses)
+			if !ready[n].Load() {
+				n = (n + 1) % len(addresses)
+			}
+			r.SetURL(&url.URL{Scheme: "http", Host: addresses[n]})
+		},
+		FlushInterval: -1,
 	}
-	to, err := url.Parse("http://" + addresses[0])
-	require.NoError(t, err)
-	proxy := httputil.NewSingleHostReverseProxy(to)
-	proxy.Transport = &http.Transport{DialContext: dial}
-	proxy.FlushInterval = -1
 	server := httptest.NewServer(proxy)
 	t.Cleanup(server.Close)
 	return strings.TrimPrefix(server.URL, "http://")
+}
+
+func isReady(address string) bool {
+	answer, err := http.Get("http://" + address + "/readyz")
+	if err != nil {
+		return false
+	}
+	return answer.Body.Close() == nil && answer.StatusCode == http.StatusOK
 }
 
 // Two services are restarted one after the other, as for an upgrade, while learners work through the proxy: no request fails, and every hand-in gets its mark.
@@ -242,17 +252,11 @@ func TestRollingRestart(t *testing.T) {
 	ground := prepare(t)
 	addresses := []string{freeAddress(t), freeAddress(t)}
 	start := func(n int) *process {
-		return run(t, ground.binary, ground.database, "serve", "--listen", addresses[n], "--workers", "1", "--sign-ins", "1000")
+		return run(t, ground.binary, ground.database, "serve", "--listen", addresses[n], "--workers", "1", "--drain", "1s")
 	}
 	services := []*process{start(0), start(1)}
 	ready := func(n int) {
-		require.Eventually(t, func() bool {
-			answer, err := http.Get("http://" + addresses[n] + "/readyz")
-			if err != nil {
-				return false
-			}
-			return answer.Body.Close() == nil && answer.StatusCode == http.StatusOK
-		}, 30*time.Second, 50*time.Millisecond)
+		require.Eventually(t, func() bool { return isReady(addresses[n]) }, 30*time.Second, 50*time.Millisecond)
 	}
 	ready(0)
 	ready(1)

@@ -7,7 +7,6 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
-	"strings"
 
 	"celandine/e2e/browser"
 )
@@ -36,27 +35,12 @@ var shots = []shot{
 	{"result", "ana", "#/handin/3", false, func(p *browser.Page) error {
 		return steps(p.See("First difference"), p.Hover("svg[role=presentation]", 0.8, 0.5), p.See("(3."))
 	}},
-	{"result-scans", "liam", "#/exercise/tray-counter", true, func(p *browser.Page) error {
-		return steps(
-			p.See("Your hand-ins"), p.ClickSelector("a[href^='#/handin/']"),
-			p.See("First difference"), p.Click("First difference"), p.See("scan 600"),
-		)
-	}},
 	{"bench", "liam", "#/exercise/vent-settle-delay", false, func(p *browser.Page) error {
 		return steps(
 			p.See("five seconds"),
 			p.Write("PROGRAM vent_settle\nVAR settle : TON; END_VAR\nLADDER\nRUNG 'Mist' [mist_switch] -- (mist_valve);\nRUNG 'Vent' [mist_valve] -- settle(PT := T#5s) -- (vent);\nEND_LADDER\nEND_PROGRAM\n"),
 			p.Click("Bench"), p.See("Now: scan 0"), p.Click("scans"), p.ClickSelector("ul[aria-label=Inputs] .toggle"),
 			again(20, func() error { return p.Click("scans") }), p.See("Now: scan 210"),
-		)
-	}},
-	{"bench-back", "liam", "#/exercise/tray-pulses", true, func(p *browser.Page) error {
-		return steps(
-			p.See("exactly one scan"),
-			p.Write("PROGRAM tray_pulses\nLADDER\nRUNG 'Arrived' [P barrier] -- (tray_arrived);\nRUNG 'Gone' [N barrier] -- (tray_gone);\nEND_LADDER\nEND_PROGRAM\n"),
-			p.Click("Bench"), p.See("Now: scan 0"), again(2, func() error { return p.Click("scans") }), p.ClickSelector("ul[aria-label=Inputs] .toggle"),
-			again(2, func() error { return p.Click("scans") }), p.See("Now: scan 40"),
-			p.Choose("Width", "50"), p.Click("To the change of tray_arrived before"), p.See("Back: scan 22"), p.Click("One scan back"), p.See("Back: scan 21"),
 		)
 	}},
 	{"editor", "liam", "#/exercise/vent-settle-delay", false, func(p *browser.Page) error {
@@ -73,26 +57,23 @@ var shots = []shot{
 			p.Until("the drawing", "document.querySelectorAll('[data-rung]').length === 2"), p.ClickSelector("[data-rung='1'] [data-spot='1']"), p.Press("o"), p.Type("mist"), p.Until("the names", "document.querySelector('[role=option]')"),
 		)
 	}},
-	{"side-by-side", "liam", "#/exercise/tray-pulses", false, func(p *browser.Page) error {
-		const edge = "PROGRAM tray_pulses\nLADDER\nRUNG 'Arrived' [P barrier] -- (tray_arrived);\nRUNG 'Gone' [N barrier] -- (tray_gone);\nEND_LADDER\nEND_PROGRAM\n"
-		return steps(
-			p.See("exactly one scan"), p.Write(strings.Replace(edge, "[P barrier]", "[barrier]", 1)), p.Click("Bench"), p.See("Now: scan 0"),
-			p.Choose("Side by side with", "this program as it is now"), p.See("No difference"), p.Write(edge), p.See("Now: scan 1 "), p.Click("Restart"), p.See("Now: scan 0"),
-			p.Choose("Width", "50"), p.ClickSelector("ul[aria-label=Inputs] .toggle"), p.Click("scans"), p.See("The two first differ at scan 2"), p.Click("Go there"), p.See("Back: scan 2"),
-		)
-	}},
-	{"rehearsal", "liam", "#/exercise/mist-hold-in", true, func(p *browser.Page) error {
-		return steps(
-			p.See("Wiring"),
-			p.Write("PROGRAM mist_hold_in\nLADDER\nRUNG 'Mist' { [mist_on] -- [mist_off] | [mist_valve] } -- (mist_valve);\nEND_LADDER\nEND_PROGRAM\n"),
-			p.Click("Hand in"), p.See("At scan 300 (3 s)"), p.Click("Play it on the bench"), p.See("Stopped at scan 300"),
-		)
-	}},
 	{"why", "ana", "#/handin/3", false, func(p *browser.Page) error {
 		return steps(p.See("had power through"), p.Click("Step by step"), p.See("closed since 10"))
 	}},
 	{"class", "nadia", "#/", false, func(p *browser.Page) error { return p.See("Liam Byrne") }},
 	{"exercises", "ana", "#/", false, func(p *browser.Page) error { return p.See("Count five trays") }},
+	{"review", "nadia", "#/handin/3", true, func(p *browser.Page) error {
+		return steps(p.See("Mark by hand"), p.Until("the program drawn", "document.querySelector('[aria-label=\"The program, drawn\"] svg')"), p.Click("Mark by hand"), p.Click("Comment on rung 1 Mist"), p.Type("Stop must stand in series with both branches."))
+	}},
+	{"assignments", "nadia", "#/assignments", false, func(p *browser.Page) error {
+		return steps(p.See("Europe/Zagreb"), p.Click("Change Hold the mist valve in"), p.See("Learners see the exercise"))
+	}},
+	{"people", "nadia", "#/people", false, func(p *browser.Page) error {
+		return steps(p.See("Enrol a class list"), p.ClickSelector("textarea[aria-label='Class list']"), p.Set("Class list", "login,name\nnoor,Noor Aziz\nno or,Noor Again\nana,Ana Kovač\n"), p.Click("Look at it"), p.See("is not possible"))
+	}},
+	{"insight", "nadia", "#/insight/mist-hold-in", true, func(p *browser.Page) error {
+		return steps(p.See("Where it first goes wrong"), p.Click("See what would change"), p.See("no mark changes"))
+	}},
 	{"handins", "nadia", "#/exercise/mist-hold-in/handins", true, func(p *browser.Page) error { return p.See("Kemi Adeyemi") }},
 }
 

@@ -44,7 +44,9 @@ type Options struct {
 	Proxies []netip.Prefix
 	// HTTPS tells browsers to come by nothing else.
 	HTTPS bool
-	// Ending is closed when the service is to stop: open event streams end, other requests finish.
+	// Draining is closed when the service will stop soon: it is not ready for more.
+	Draining <-chan struct{}
+	// Ending is closed when the service stops: open event streams end, other requests finish.
 	Ending <-chan struct{}
 }
 
@@ -107,6 +109,12 @@ func (s *service) headers(next http.Handler) http.Handler {
 }
 
 func (s *service) ready(w http.ResponseWriter, r *http.Request) {
+	select {
+	case <-s.Draining:
+		Problem(w, http.StatusServiceUnavailable, "This process is about to stop.")
+		return
+	default:
+	}
 	ctx, cancel := context.WithTimeout(r.Context(), 2*time.Second)
 	defer cancel()
 	if err := s.Store.Ping(ctx); err != nil {
