@@ -168,7 +168,8 @@ type Change struct {
 
 // Insight is what a class's counting hand-ins to an exercise tell.
 type Insight struct {
-	Exercise    string            `json:"exercise"`
+	Exercise    string            `json:"exercise" example:"mist-hold-in"`
+	Title       string            `json:"title" example:"Hold the mist valve in"`
 	Handins     int               `json:"handins" example:"11" doc:"One of each learner: the one that counts."`
 	Scenarios   []ScenarioInsight `json:"scenarios"`
 	Differences []CommonSlip      `json:"differences" doc:"The most common first differences, most common first."`

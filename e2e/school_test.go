@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"path/filepath"
 	"regexp"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -265,4 +266,22 @@ func zipOf(t *testing.T, exercise, line string) string {
 	}
 	require.NoError(t, archive.Close())
 	return base64.StdEncoding.EncodeToString(packed.Bytes())
+}
+
+// Every page of the school fits a phone, its tables scrolling in themselves, and passes axe in dark colours too.
+func TestSchoolOnAPhone(t *testing.T) {
+	s, p := look(t, "rosa", "#/", "39 graded")
+	require.NoError(t, p.Size(390, 844))
+	for path, words := range map[string]string{
+		"#/": "39 graded", "#/assignments": "Add one from a file", "#/people": "Enrol a class list", "#/class": "Make another class", "#/log": "It cannot be changed.",
+		"#/everybody": "All who sign in here", "#/signins": "Your sign-ins", "#/handin/3": "What was handed in", "#/insight/mist-hold-in": "Grade again", "#/exercise/mist-hold-in/handins": "Kemi Adeyemi",
+	} {
+		require.NoError(t, p.Look(s.URL, path, "dark"))
+		require.NoError(t, p.See(words), path)
+		wide, err := browser.Evaluate[int](p, "document.documentElement.scrollWidth")
+		require.NoError(t, err)
+		assert.LessOrEqual(t, wide, 390, path)
+		accessible(t, p)
+		picture(t, p, "phone"+strings.NewReplacer("#", "", "/", "-").Replace(path))
+	}
 }

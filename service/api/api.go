@@ -215,7 +215,10 @@ func (p *problem) send(w http.ResponseWriter) {
 const downText = "The database does not answer just now. Nothing was lost; try again in a moment."
 
 // Down answers while the database cannot be asked.
-func Down(w http.ResponseWriter, _ *http.Request, err error) {
+func Down(w http.ResponseWriter, r *http.Request, err error) {
+	if r.Context().Err() != nil {
+		return // whoever asked has gone
+	}
 	slog.Warn("the database does not answer", "error", err)
 	w.Header().Set("Retry-After", "2")
 	Problem(w, http.StatusServiceUnavailable, downText)

@@ -48,7 +48,7 @@ func (s *service) classInsight(ctx context.Context, in *OfAssignment) (*body[cli
 	}
 	e, _ := exercise.Read(files)
 	out, err := tell(e, list)
-	out.Exercise = a.Exercise
+	out.Exercise, out.Title = a.Exercise, a.Revision.Title
 	return &body[client.Insight]{out}, s.told(err, "")
 }
 

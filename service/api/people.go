@@ -29,15 +29,20 @@ func (s *service) people(api huma.API) {
 }
 
 func (s *service) issueCodeTo(ctx context.Context, in *OfLogin) (*body[client.JoinCode], error) {
-	by, err := s.govern(ctx)
+	by, p, err := s.governed(ctx, in.Login)
 	if err != nil {
 		return nil, err
 	}
-	p, err := s.Store.PersonByLogin(ctx, in.Login)
-	if err != nil {
-		return nil, s.told(err, "Nobody has the login %s.", in.Login)
-	}
 	return s.newCode(ctx, by.ID, 0, p)
+}
+
+// governed finds somebody for an administrator.
+func (s *service) governed(ctx context.Context, login string) (by, p store.Person, err error) {
+	if by, err = s.govern(ctx); err != nil {
+		return by, p, err
+	}
+	p, err = s.Store.PersonByLogin(ctx, login)
+	return by, p, s.told(err, "Nobody has the login %s.", login)
 }
 
 // newCode gives a person a new join code, in place of any before.
@@ -100,13 +105,9 @@ func (s *service) disablePerson(ctx context.Context, in *struct {
 	OfLogin
 	Body client.Ability
 }) (*body[client.Member], error) {
-	by, err := s.govern(ctx)
+	by, p, err := s.governed(ctx, in.Login)
 	if err != nil {
 		return nil, err
-	}
-	p, err := s.Store.PersonByLogin(ctx, in.Login)
-	if err != nil {
-		return nil, s.told(err, "Nobody has the login %s.", in.Login)
 	}
 	if p.ID == by.ID {
 		return nil, coded(http.StatusConflict, "oneself", "One cannot disable oneself; another administrator can.")

@@ -67,7 +67,7 @@
         {:else}
           <span class="hidden text-sm opacity-80 lg:inline">{session.class?.name ?? ''}</span>
         {/if}
-        <nav aria-label="Main" class="flex gap-1">
+        <nav aria-label="Main" class="order-last flex w-full flex-wrap gap-1 md:order-none md:w-auto">
           {#each rooms as [to, words] (to)}<a class="btn btn-ghost btn-sm px-2" class:underline={hash === to} aria-current={hash === to ? 'page' : undefined} href={to}>{words}</a>{/each}
         </nav>
       {/if}

@@ -79,6 +79,7 @@ export interface HandinShort {
 
 export interface Insight {
   exercise: string
+  title: string
   handins: number
   scenarios: { name: string; passed: number; of: number; points: number }[]
   differences: { scenario: string; signal: string; say: string; handins: HandinShort[] }[]

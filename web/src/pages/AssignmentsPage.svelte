@@ -6,6 +6,7 @@
   import AddExercises from '../parts/AddExercises.svelte'
   import Loading from '../parts/Loading.svelte'
   import TermsForm from '../parts/TermsForm.svelte'
+  import TableFrame from '../parts/TableFrame.svelte'
 
   const id = session.class!.id
   const zone = session.class!.timeZone
@@ -21,7 +22,7 @@
 <p class="mb-4 opacity-80">Times are those of the class, {zone}.</p>
 <Loading what={list}>
   {#snippet children(all)}
-    <div class="overflow-x-auto rounded-box border border-base-300">
+    <TableFrame label="Assignments">
       <table class="table table-sm">
         <thead><tr class="text-base-content"><th scope="col">Exercise</th><th scope="col">Opens</th><th scope="col">Due</th><th scope="col">Hand-ins</th><th scope="col">Learners see</th><th scope="col">Time</th><th scope="col"><span class="sr-only">Change</span></th></tr></thead>
         <tbody>
@@ -43,7 +44,7 @@
           {/each}
         </tbody>
       </table>
-    </div>
+    </TableFrame>
   {/snippet}
 </Loading>
 <AddExercises {have} done={() => (list = api.assignments(id))} />

@@ -19,7 +19,7 @@
   }
 </script>
 
-<div class="grid gap-10 lg:grid-cols-2">
+<div class="grid grid-cols-[minmax(0,1fr)] gap-10 lg:grid-cols-2">
   {#if session.class}
     <section class="flex flex-col gap-3">
       <h1 class="text-2xl font-semibold">{session.class.name}</h1>

@@ -51,7 +51,7 @@
 <p class="mb-4 opacity-80">All who sign in here, whatever their classes. Nobody is deleted, since marks name them; whoever is disabled is signed out at once.</p>
 {#if problem}<p class="alert mb-4" role="alert">{problem}</p>{/if}
 <JoinCodes bind:codes />
-<div class="grid gap-8 lg:grid-cols-[minmax(0,3fr)_minmax(0,2fr)]">
+<div class="grid grid-cols-[minmax(0,1fr)] gap-8 lg:grid-cols-[minmax(0,3fr)_minmax(0,2fr)]">
   <div>
     <input type="search" class="input input-sm mb-3 w-full max-w-sm" aria-label="Find by login or name" placeholder="Find by login or name" bind:value={letters} oninput={() => fetchPage('')} />
     <MemberTable {list} empty={letters ? 'Nobody’s login or name contains this.' : undefined}>

@@ -5,6 +5,7 @@
   import { spoken } from '../zone'
   import Loading from '../parts/Loading.svelte'
   import Mark from '../parts/Mark.svelte'
+  import TableFrame from '../parts/TableFrame.svelte'
 
   let { params }: { params: { name: string } } = $props()
   let person = $state('')
@@ -46,7 +47,7 @@
         </label>
       {/await}
     </div>
-    <div class="overflow-x-auto rounded-box border border-base-300">
+    <TableFrame label="Hand-ins">
       <table class="table">
         <thead>
           <tr class="text-base-content"><th scope="col">Learner</th><th scope="col">Hand-in</th><th scope="col">File</th><th scope="col">Handed in</th><th scope="col">Mark</th></tr>
@@ -65,7 +66,7 @@
           {/each}
         </tbody>
       </table>
-    </div>
+    </TableFrame>
     {#if next}<button class="btn btn-sm mt-3" onclick={more}>Older</button>{/if}
     {#if problem}<p class="alert mt-3" role="alert">{problem}</p>{/if}
   {/snippet}

@@ -15,9 +15,9 @@
 <Loading what={insight}>
   {#snippet children(i)}
     <p class="mb-1 text-sm"><a class="link" href="#/">The class</a> · <a class="link" href="#/exercise/{i.exercise}/handins">all hand-ins</a></p>
-    <h1 class="mb-1 text-2xl font-semibold">How {i.exercise} went</h1>
+    <h1 class="mb-1 text-2xl font-semibold">{i.title}: how it went</h1>
     <p class="mb-5 opacity-80">{i.handins} {i.handins === 1 ? 'learner has' : 'learners have'} a mark; the hand-in that counts of each.</p>
-    <div class="grid gap-8 lg:grid-cols-2">
+    <div class="grid grid-cols-[minmax(0,1fr)] gap-8 lg:grid-cols-2">
       <section aria-label="Scenarios">
         <h2 class="mb-2 font-semibold">Scenarios</h2>
         <table class="table table-sm"><tbody>

@@ -3,6 +3,7 @@
   import { api, type AuditEntry } from '../api'
   import { session } from '../state/session.svelte'
   import { spoken } from '../zone'
+  import TableFrame from '../parts/TableFrame.svelte'
 
   const id = session.class!.id
   let entries = $state<AuditEntry[]>([])
@@ -24,7 +25,7 @@
 <h1 class="mb-1 text-2xl font-semibold">Log</h1>
 <p class="mb-4 opacity-80">Everything that a mark may depend on, newest first. It cannot be changed.</p>
 {#if problem}<p class="alert" role="alert">{problem}</p>{/if}
-<div class="overflow-x-auto rounded-box border border-base-300">
+<TableFrame label="Log">
   <table class="table table-sm">
     <thead><tr class="text-base-content"><th scope="col">When</th><th scope="col">Who</th><th scope="col">What</th><th scope="col">Before</th><th scope="col">After</th></tr></thead>
     <tbody>
@@ -33,5 +34,5 @@
       {:else}<tr><td colspan="5">Nothing has been changed yet.</td></tr>{/each}
     </tbody>
   </table>
-</div>
+</TableFrame>
 {#if next}<button class="btn btn-sm mt-3" onclick={more}>Older</button>{/if}

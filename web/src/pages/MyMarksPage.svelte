@@ -5,6 +5,7 @@
   import { spoken } from '../zone'
   import Loading from '../parts/Loading.svelte'
   import Mark from '../parts/Mark.svelte'
+  import TableFrame from '../parts/TableFrame.svelte'
 
   const marks = api.marks()
   const zone = session.class?.timeZone
@@ -15,7 +16,7 @@
 <Loading what={marks}>
   {#snippet children(m)}
     {@const own = m.rows[0]?.marks ?? []}
-    <div class="overflow-x-auto rounded-box border border-base-300">
+    <TableFrame label="My marks">
       <table class="table">
         <thead><tr class="text-base-content"><th scope="col">Exercise</th><th scope="col">Mark</th><th scope="col">Hand-ins</th><th scope="col">Due</th></tr></thead>
         <tbody>
@@ -30,6 +31,6 @@
         </tbody>
         <tfoot><tr class="text-base-content"><th scope="row">Sum</th><td class="tabular-nums">{Math.round(own.reduce((s, x) => s + (x.earned ?? 0), 0) * 100) / 100} of {m.exercises.reduce((s, e) => s + e.points, 0)}</td><td></td><td></td></tr></tfoot>
       </table>
-    </div>
+    </TableFrame>
   {/snippet}
 </Loading>

@@ -54,7 +54,7 @@
 <h1 class="mb-4 text-2xl font-semibold">People</h1>
 {#if problem}<p class="alert mb-4" role="alert">{problem}</p>{/if}
 <JoinCodes bind:codes />
-<div class="grid gap-8 lg:grid-cols-[minmax(0,3fr)_minmax(0,2fr)]">
+<div class="grid grid-cols-[minmax(0,1fr)] gap-8 lg:grid-cols-[minmax(0,3fr)_minmax(0,2fr)]">
   <Loading what={members}>
     {#snippet children(list)}
       <MemberTable {list}>

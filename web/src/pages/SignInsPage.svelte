@@ -4,6 +4,7 @@
   import { session } from '../state/session.svelte'
   import { spoken } from '../zone'
   import Loading from '../parts/Loading.svelte'
+  import TableFrame from '../parts/TableFrame.svelte'
 
   let list = $state(api.signIns())
   let problem = $state('')
@@ -26,13 +27,13 @@
 {#if problem}<p class="alert mb-4" role="alert">{problem}</p>{/if}
 <Loading what={list}>
   {#snippet children(all)}
-    <div class="overflow-x-auto rounded-box border border-base-300">
+    <TableFrame label="Sign-ins">
       <table class="table table-sm">
         <thead><tr class="text-base-content"><th scope="col">What</th><th scope="col">May</th><th scope="col">Began</th><th scope="col">Last used</th><th scope="col">Ends by itself</th><th scope="col"><span class="sr-only">End</span></th></tr></thead>
         <tbody>
           {#each all as s (s.id)}
             <tr>
-              <th scope="row" class="font-medium">{s.name || 'without a name'}{#if s.kind === 'token'} <span class="badge badge-sm ml-2">token</span>{/if}{#if s.this} <span class="badge badge-primary badge-sm ml-2">this one</span>{/if}</th>
+              <th scope="row" class="font-medium whitespace-nowrap">{s.name || 'without a name'}{#if s.kind === 'token'} <span class="badge badge-sm ml-2 whitespace-nowrap">token</span>{/if}{#if s.this} <span class="badge badge-primary badge-sm ml-2 whitespace-nowrap">this one</span>{/if}</th>
               <td>{may[s.scope]}</td>
               <td class="whitespace-nowrap">{spoken(s.began)}</td>
               <td class="whitespace-nowrap">{s.used ? spoken(s.used) : 'never'}</td>
@@ -42,6 +43,6 @@
           {/each}
         </tbody>
       </table>
-    </div>
+    </TableFrame>
   {/snippet}
 </Loading>

@@ -41,7 +41,7 @@
   }
 </script>
 
-<section class="mt-6 grid gap-6 lg:grid-cols-2" aria-label="Add exercises">
+<section class="mt-6 grid grid-cols-[minmax(0,1fr)] gap-6 lg:grid-cols-2" aria-label="Add exercises">
   {#if others.length}
     <div class="flex flex-col gap-2">
       <h2 class="font-semibold">Take from another class</h2>

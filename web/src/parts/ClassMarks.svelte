@@ -4,6 +4,7 @@
   import { session } from '../state/session.svelte'
   import Loading from './Loading.svelte'
   import Mark from './Mark.svelte'
+  import TableFrame from './TableFrame.svelte'
 
   const id = session.class!.id
   let marks = $state(api.marks())
@@ -36,8 +37,7 @@
 </div>
 <Loading what={marks}>
   {#snippet children(m)}
-    <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-    <div class="overflow-x-auto rounded-box border border-base-300" role="region" aria-label="Marks of the class" tabindex="0">
+    <TableFrame label="Marks of the class">
       <table class="table">
         <thead>
           <tr class="align-bottom text-base-content">
@@ -68,6 +68,6 @@
           {/each}
         </tbody>
       </table>
-    </div>
+    </TableFrame>
   {/snippet}
 </Loading>

@@ -2,11 +2,12 @@
   // People, and what can be done with each.
   import type { Snippet } from 'svelte'
   import type { Member } from '../api'
+  import TableFrame from './TableFrame.svelte'
 
   let { list, actions, empty = 'Nobody yet.' }: { list: Member[]; actions: Snippet<[Member]>; empty?: string } = $props()
 </script>
 
-<div class="overflow-x-auto rounded-box border border-base-300">
+<TableFrame label="People">
   <table class="table table-sm">
     <thead><tr class="text-base-content"><th scope="col">Name</th><th scope="col">Login</th><th scope="col">Role</th><th scope="col">Password</th><th scope="col"><span class="sr-only">Do</span></th></tr></thead>
     <tbody>
@@ -20,4 +21,4 @@
       {/each}
     </tbody>
   </table>
-</div>
+</TableFrame>

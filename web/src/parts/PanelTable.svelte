@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { Exercise, Point } from '../api'
+  import TableFrame from './TableFrame.svelte'
 
   let { exercise }: { exercise: Exercise } = $props()
 
@@ -9,7 +10,7 @@
   }
 </script>
 
-<div class="overflow-x-auto rounded-box border border-base-300">
+<TableFrame label="Wiring">
   <table class="table table-sm">
     <thead>
       <tr class="text-base-content"><th scope="col">Name</th><th scope="col">Address</th><th scope="col">Device</th><th scope="col">Wiring</th></tr>
@@ -33,4 +34,4 @@
       {/each}
     </tbody>
   </table>
-</div>
+</TableFrame>
