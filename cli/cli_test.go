@@ -9,6 +9,7 @@ import (
 	"testing"
 
 	"github.com/rogpeppe/go-internal/testscript"
+	"github.com/stretchr/testify/require"
 
 	"celandine/cli"
 	"celandine/service/servicetest"
@@ -21,18 +22,27 @@ func TestMain(m *testing.M) {
 }
 
 // The scripts in testdata/script run in a folder with the demo course in it.
-func TestLocal(t *testing.T) { runScripts(t, "testdata/script/local", "") }
+func TestLocal(t *testing.T) { runScripts(t, "", scripts(t, "testdata/script/local")...) }
 
 // The scripts in testdata/script/remote have a service with the demo course.
+// Each script has a service of its own: they change marks and terms.
 func TestRemote(t *testing.T) {
-	s := servicetest.Start(t, true)
-	runScripts(t, "testdata/script/remote", s.URL)
+	for _, script := range scripts(t, "testdata/script/remote") {
+		runScripts(t, servicetest.Start(t, true).URL, script)
+	}
 }
 
-func runScripts(t *testing.T, dir, url string) {
+func scripts(t *testing.T, dir string) []string {
+	list, err := filepath.Glob(filepath.Join(dir, "*.txt"))
+	require.NoError(t, err)
+	require.NotEmpty(t, list)
+	return list
+}
+
+func runScripts(t *testing.T, url string, files ...string) {
 	course := filepath.Join(servicetest.Root(t), "courses", "glasshouse")
 	testscript.Run(t, testscript.Params{
-		Dir: dir,
+		Files: files,
 		Setup: func(env *testscript.Env) error {
 			env.Setenv("CELANDINE_URL", url)
 			env.Setenv("CELANDINE_SIGN_IN", filepath.Join(env.WorkDir, "sign-in.json"))
