@@ -23,7 +23,7 @@ import (
 
 // addService adds the commands that are the service itself. They share their settings: one file serves them all.
 func addService(root *cobra.Command) {
-	commands := []*cobra.Command{serveCommand(), workerCommand(), migrateCommand(), courseCommand(), backupCommand(), restoreCommand()}
+	commands := []*cobra.Command{serveCommand(), workerCommand(), migrateCommand(), courseCommand(), administratorCommand(), backupCommand(), restoreCommand()}
 	known := settings(commands)
 	for _, c := range commands {
 		c.GroupID = "service"
@@ -130,6 +130,29 @@ func workerCommand() *cobra.Command {
 	})
 	c.Flags().IntVar(&config.Workers, "workers", runtime.NumCPU(), "gradings at once")
 	return c
+}
+
+func administratorCommand() *cobra.Command {
+	config := service.Config{Log: slog.New(slog.DiscardHandler)}
+	return onDatabase(&cobra.Command{
+		Use:   "administrator LOGIN [NAME]",
+		Short: "Add an administrator, or give one another join code",
+		Long: `Administrator works at the service's own machine, for the first administrator and for one who lost the
+password. It prints a join code, with which they choose a password once, in the console or by the API.`,
+		Example: "  celandine administrator rosa 'Rosa Lindner'",
+		Args:    cobra.RangeArgs(1, 2),
+	}, &config, func(ctx context.Context, c *cobra.Command, args []string) error {
+		name := ""
+		if len(args) == 2 {
+			name = args[1]
+		}
+		code, err := service.Administrator(ctx, config, args[0], name)
+		if err != nil {
+			return err
+		}
+		fmt.Fprintf(c.OutOrStdout(), "%s joins with the code  %s\n", args[0], code)
+		return nil
+	})
 }
 
 func migrateCommand() *cobra.Command {
