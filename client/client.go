@@ -186,7 +186,11 @@ func (c *Client) send(r *http.Request) (*http.Response, error) {
 }
 
 func (c *Client) call(ctx context.Context, method, path string, body, into any, header ...string) error {
-	ctx, cancel := context.WithTimeout(ctx, time.Minute)
+	return c.callWithin(ctx, time.Minute, method, path, body, into, header...)
+}
+
+func (c *Client) callWithin(ctx context.Context, limit time.Duration, method, path string, body, into any, header ...string) error {
+	ctx, cancel := context.WithTimeout(ctx, limit)
 	defer cancel()
 	r, err := c.request(ctx, method, path, body)
 	if err != nil {

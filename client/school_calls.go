@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"io"
 	"net/url"
+	"time"
 )
 
 func ofClass(class int64, rest string) string { return fmt.Sprintf("/api/classes/%d%s", class, rest) }
@@ -96,7 +97,7 @@ func (c *Client) Comment(ctx context.Context, handin int64, r Remark) (said Comm
 
 // Regrade grades again: a preview, or with its key the storing of it.
 func (c *Client) Regrade(ctx context.Context, class int64, r Regrading) (out Regraded, err error) {
-	return out, c.call(ctx, "POST", ofClass(class, "/regrade"), r, &out)
+	return out, c.callWithin(ctx, 15*time.Minute, "POST", ofClass(class, "/regrade"), r, &out)
 }
 
 // Insight returns what a class's counting hand-ins to an exercise tell.

@@ -8,9 +8,11 @@ import (
 	"fmt"
 	"math"
 	"net/http"
+	"runtime"
 	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
+	"golang.org/x/sync/errgroup"
 
 	"celandine/client"
 	"celandine/core/exercise"
@@ -160,21 +162,31 @@ func (s *service) regrade(ctx context.Context, in *struct {
 
 func gradeAgain(ctx context.Context, g *grade.Grader, revision store.Revision, list []store.Handin) (client.Regraded, map[int64]exercise.Marks, []store.Result, error) {
 	out := client.Regraded{Revision: revision.Number, Graded: len(list), Changes: []client.Change{}}
+	results := make([]store.Result, len(list))
+	stop := func() bool { return ctx.Err() != nil } // nobody waits any more
+	var workers errgroup.Group
+	workers.SetLimit(runtime.GOMAXPROCS(0))
+	for i, h := range list {
+		workers.Go(func() error {
+			if stop() {
+				return ctx.Err()
+			}
+			result, evidence, err := g.GradeUntil(stop, h.File, []*source.File{source.NewFile(h.File, h.Text)})
+			if err == nil {
+				results[i], err = jobs.Stored(h.ID, revision.ID, result, evidence)
+			}
+			return errors.Join(err, ctx.Err())
+		})
+	}
+	if err := workers.Wait(); err != nil {
+		return out, nil, nil, err
+	}
 	old := map[int64]exercise.Marks{}
-	var results []store.Result
 	key := sha256.New()
 	fmt.Fprintln(key, "revision", revision.ID)
-	for _, h := range list {
-		if err := ctx.Err(); err != nil {
-			return out, nil, nil, err
-		}
-		result, evidence := g.Grade(h.File, []*source.File{source.NewFile(h.File, h.Text)})
-		r, err := jobs.Stored(h.ID, revision.ID, result, evidence)
-		if err != nil {
-			return out, nil, nil, err
-		}
+	for i, h := range list {
+		r := results[i]
 		old[h.ID] = h.Result.Earned
-		results = append(results, r)
 		fmt.Fprintln(key, h.ID, h.Result.Earned, r.Earned)
 		if r.Earned != h.Result.Earned {
 			out.Changes = append(out.Changes, client.Change{Handin: h.ID, Number: h.Number, Person: h.Person.Name, Before: number(h.Result.Earned), After: number(r.Earned)})

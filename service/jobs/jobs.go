@@ -59,7 +59,7 @@ func New(s *store.Store, workers int, log *slog.Logger, observe func(time.Durati
 	id := rand.Text()
 	queues := map[string]river.QueueConfig{}
 	if workers > 0 { // else this process only puts jobs in
-		queues[river.QueueDefault] = river.QueueConfig{MaxWorkers: workers * inFlight}
+		queues[river.QueueDefault] = river.QueueConfig{MaxWorkers: min(workers*inFlight, 2*store.MaxConnections)}
 		queues[slow] = river.QueueConfig{MaxWorkers: max(workers/2, 1)}
 	}
 	client, err := river.NewClient(riverpgxv5.New(s.Pool), &river.Config{
@@ -143,7 +143,8 @@ type worker struct {
 	graders map[int64]*grade.Grader // by revision
 }
 
-// inFlight is how many jobs are under way for each one that grades: most of a job's time is the database's, which writes to a disk.
+// inFlight is how many jobs are under way for each one that grades: most of a job's time is spent waiting for the database. More than twice the
+// connections would only keep requests waiting for theirs.
 const inFlight = 20
 
 // keptGraders bounds the memory for prepared exercises.
