@@ -85,7 +85,7 @@ type Terms struct {
 	Opens       *time.Time `json:"opens,omitempty" example:"2026-03-02T08:00:00+01:00"`
 	Due         *time.Time `json:"due,omitempty" example:"2026-03-09T18:00:00+01:00"`
 	Late        string     `json:"late" enum:"none,until,percent" example:"percent" doc:"After the due time a hand-in is not taken (none), taken as if in time until lateUntil (until), or loses latePercent of its marks for each day begun (percent)."`
-	LateUntil   *time.Time `json:"lateUntil,omitempty"`
+	LateUntil   *time.Time `json:"lateUntil,omitempty" example:"2026-03-16T18:00:00+01:00"`
 	LatePercent int        `json:"latePercent" minimum:"0" maximum:"100" example:"10"`
 	Attempts    int        `json:"attempts" minimum:"0" maximum:"1000" example:"0" doc:"How many hand-ins; 0 is any number."`
 	Sees        string     `json:"sees" enum:"marks,first,shown,all" example:"shown" doc:"What a learner sees after a hand-in: marks only, the first difference, all of the shown scenarios, everything."`
@@ -126,7 +126,7 @@ type Override struct {
 // Remark is a comment to write.
 type Remark struct {
 	Line int    `json:"line,omitempty" minimum:"0" maximum:"1000000" example:"3" doc:"The line of the program; 0 is all of it."`
-	Rung int    `json:"rung,omitempty" minimum:"0" maximum:"100000" doc:"In place of a line: a rung, by its number in the program."`
+	Rung int    `json:"rung,omitempty" minimum:"0" maximum:"100000" example:"1" doc:"In place of a line: a rung, by its number in the program."`
 	Text string `json:"text" minLength:"1" maxLength:"4000" example:"This branch must stand beside the button, not behind it."`
 }
 
@@ -143,9 +143,9 @@ type Comment struct {
 // Regrading asks for hand-ins to be graded again.
 type Regrading struct {
 	Exercise string `json:"exercise" maxLength:"100" example:"mist-hold-in"`
-	Handin   int64  `json:"handin,omitempty" doc:"Only this one."`
-	Revision int    `json:"revision,omitempty" doc:"By this revision; the one that the class works on where it is left out."`
-	Apply    string `json:"apply,omitempty" doc:"The key of a preview: what it shows is stored, all of it or nothing."`
+	Handin   int64  `json:"handin,omitempty" example:"7" doc:"Only this one."`
+	Revision int    `json:"revision,omitempty" example:"2" doc:"By this revision; the one that the class works on where it is left out."`
+	Apply    string `json:"apply,omitempty" example:"9f2c41d07be35a6618c0d4e2" doc:"The key of a preview: what it shows is stored, all of it or nothing."`
 }
 
 // Regraded is what grading again gives.

@@ -221,8 +221,8 @@ type Mark struct {
 
 // Folder is an exercise folder: contents by path, or a zip of it.
 type Folder struct {
-	Files map[string][]byte `json:"files,omitempty" doc:"Base64 contents by slash-separated path."`
-	Zip   []byte            `json:"zip,omitempty" doc:"A zip archive of the folder, in place of files."`
+	Files map[string][]byte `json:"files,omitempty" example:"{\"exercise.yaml\":\"bmFtZTogbWlzdAo=\"}" doc:"Base64 contents by slash-separated path."`
+	Zip   []byte            `json:"zip,omitempty" example:"UEsDBBQAAAAI" doc:"A zip archive of the folder, in place of files."`
 }
 
 // Pushed tells which revision a folder became.

@@ -254,7 +254,7 @@ func (s *service) enrol(ctx context.Context, in *struct {
 
 // Paged asks for a stretch of a long list.
 type Paged struct {
-	After string `query:"after" maxLength:"100" doc:"The next of the page before."`
+	After string `query:"after" maxLength:"100" example:"7" doc:"The next of the page before."`
 	Limit int    `query:"limit" minimum:"1" maximum:"500" default:"100"`
 }
 

@@ -59,6 +59,7 @@ type schema struct {
 	Format     string            `json:"format"`
 	Enum       []any             `json:"enum"`
 	Examples   []any             `json:"examples"`
+	Default    any               `json:"default"`
 	Properties map[string]schema `json:"properties"`
 	Required   []string          `json:"required"`
 	Items      *schema           `json:"items"`
@@ -278,6 +279,7 @@ func TestTheDocumentIsTrue(t *testing.T) {
 	d.each(func(method, path string, op operation) {
 		n++
 		assert.NotEmpty(t, op.Summary, path)
+		d.exemplary(t, op)
 		status, text := answer(t, d.request(t, s, method, path, op, values), token)
 		said, ok := op.Responses[fmt.Sprint(status)]
 		if !ok {
@@ -297,6 +299,22 @@ func TestTheDocumentIsTrue(t *testing.T) {
 		assert.NotEqual(t, 500, status, op.OperationID)
 	})
 	assert.Greater(t, n, 40)
+}
+
+// exemplary tells whether everything that an operation takes has an example, or says what it may be.
+func (d *document) exemplary(t *testing.T, op operation) {
+	shown := func(s schema) bool {
+		return len(s.Examples) > 0 || len(s.Enum) > 0 || s.Default != nil || s.is("boolean") || s.Properties != nil
+	}
+	for _, p := range op.Parameters {
+		assert.True(t, len(p.Example) > 0 || shown(d.resolve(p.Schema)), "%s: the parameter %s has no example", op.OperationID, p.Name)
+	}
+	if op.RequestBody == nil {
+		return
+	}
+	for name, s := range d.resolve(op.RequestBody.Content["application/json"].Schema).Properties {
+		assert.True(t, shown(d.resolve(s)), "%s: %s has no example", op.OperationID, name)
+	}
 }
 
 // conforms tells whether an answer has the members that its schema requires, and no others.

@@ -48,7 +48,7 @@ var errWaiting = errors.New("too many hand-ins wait")
 
 type handing struct {
 	Named
-	Key  string `header:"Idempotency-Key" maxLength:"200" doc:"The same key gives the same hand-in, however often it is sent."`
+	Key  string `header:"Idempotency-Key" maxLength:"200" example:"ana-mist-2" doc:"The same key gives the same hand-in, however often it is sent."`
 	Body client.Program
 }
 

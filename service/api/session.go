@@ -18,7 +18,7 @@ type body[T any] struct{ Body T }
 
 // from is what somebody sends to sign in, and by which browser.
 type from[T any] struct {
-	Agent string `header:"User-Agent" maxLength:"1000" doc:"Names the session in the list of one's sign-ins."`
+	Agent string `header:"User-Agent" maxLength:"1000" example:"Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0" doc:"Names the session in the list of one's sign-ins."`
 	Body  T
 }
 
