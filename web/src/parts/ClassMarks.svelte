@@ -37,6 +37,12 @@
 </div>
 <Loading what={marks}>
   {#snippet children(m)}
+    {#if !m.exercises.length || !m.rows.length}
+      <p class="alert alert-soft mb-4" role="status"><span>
+        {#if !m.exercises.length}This class has no exercises yet: <a class="link" href="#/assignments">take some from another class, or add one from a file</a>.{/if}
+        {#if !m.rows.length}Nobody is enrolled yet: <a class="link" href="#/people">enrol a class list</a>.{/if}
+      </span></p>
+    {/if}
     <TableFrame label="Marks of the class">
       <table class="table">
         <thead>
@@ -64,7 +70,7 @@
               {/each}
             </tr>
           {:else}
-            <tr><td>Nobody is enrolled yet.</td></tr>
+            <tr><td>–</td></tr>
           {/each}
         </tbody>
       </table>
