@@ -248,16 +248,9 @@ func peopleCommand() *cobra.Command {
 	list := &cobra.Command{
 		Use: "list", Short: "List everybody", Example: "  celandine people list --with kov", Args: cobra.NoArgs,
 		RunE: remote(func(ctx context.Context, c *cobra.Command, service *client.Client, _ []string) error {
-			var all []client.Member
-			for after := ""; ; {
-				page, err := service.People(ctx, with, after, 500)
-				if err != nil {
-					return err
-				}
-				all = append(all, page.Items...)
-				if after = page.Next; after == "" {
-					break
-				}
+			all, err := client.Pages(func(after string) (client.Page[client.Member], error) { return service.People(ctx, with, after, 500) })
+			if err != nil {
+				return err
 			}
 			if asJSON {
 				return printJSON(c, all)
@@ -322,16 +315,16 @@ func auditCommand() *cobra.Command {
 			if most < 1 {
 				return misused("--most is at least 1")
 			}
-			var all []client.AuditEntry
-			for after := ""; len(all) < most; {
-				page, err := service.Audit(ctx, class.ID, after, min(most-len(all), 500))
-				if err != nil {
-					return err
+			left := most
+			all, err := client.Pages(func(after string) (client.Page[client.AuditEntry], error) {
+				page, err := service.Audit(ctx, class.ID, after, min(left, 500))
+				if left -= len(page.Items); left <= 0 {
+					page.Next = ""
 				}
-				all = append(all, page.Items...)
-				if after = page.Next; after == "" {
-					break
-				}
+				return page, err
+			})
+			if err != nil {
+				return err
 			}
 			if asJSON {
 				return printJSON(c, all)

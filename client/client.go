@@ -85,19 +85,26 @@ func (c *Client) HandIn(ctx context.Context, exercise string, p Program, key str
 type Wanted struct{ Person, State string }
 
 // Handins lists the hand-ins to an exercise that one may see, newest first, all pages of them.
-func (c *Client) Handins(ctx context.Context, exercise string, w Wanted) (list []Handin, err error) {
-	for after := ""; ; {
-		var page Page[Handin]
+func (c *Client) Handins(ctx context.Context, exercise string, w Wanted) ([]Handin, error) {
+	return Pages(func(after string) (page Page[Handin], err error) {
 		query := url.Values{"limit": {"500"}, "after": {after}, "person": {w.Person}}
 		if w.State != "" {
 			query.Set("state", w.State)
 		}
-		if err := c.call(ctx, "GET", "/api/exercises/"+url.PathEscape(exercise)+"/handins?"+query.Encode(), nil, &page); err != nil {
+		return page, c.call(ctx, "GET", "/api/exercises/"+url.PathEscape(exercise)+"/handins?"+query.Encode(), nil, &page)
+	})
+}
+
+// Pages reads a long list to its end; after is "" for the first page.
+func Pages[T any](read func(after string) (Page[T], error)) (all []T, err error) {
+	for after := ""; ; {
+		page, err := read(after)
+		if err != nil {
 			return nil, err
 		}
-		list = append(list, page.Items...)
+		all = append(all, page.Items...)
 		if after = page.Next; after == "" {
-			return list, nil
+			return all, nil
 		}
 	}
 }

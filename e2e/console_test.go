@@ -31,11 +31,17 @@ func open(t testing.TB) *browser.Page {
 func look(t *testing.T, login, path, words string) (*servicetest.Service, *browser.Page) {
 	t.Helper()
 	s := servicetest.Start(t, true)
+	return s, visit(t, s, login, path, words)
+}
+
+// visit is look at a service that runs already.
+func visit(t *testing.T, s *servicetest.Service, login, path, words string) *browser.Page {
+	t.Helper()
 	p := open(t)
 	require.NoError(t, p.SignIn(s.URL, login, servicetest.Password))
 	require.NoError(t, p.Look(s.URL, path, "light"))
 	require.NoError(t, p.See(words))
-	return s, p
+	return p
 }
 
 const wrongMist = `PROGRAM mist_hold_in

@@ -25,10 +25,7 @@ func TestDraftFollowsThePerson(t *testing.T) {
 	require.NoError(t, p.Write(rightMist))
 	require.NoError(t, p.Until("the draft saved", saved))
 
-	elsewhere := open(t)
-	require.NoError(t, elsewhere.SignIn(s.URL, "liam", servicetest.Password))
-	require.NoError(t, elsewhere.Look(s.URL, "#/exercise/mist-hold-in", "light"))
-	require.NoError(t, elsewhere.See("RUNG 'Mist' { [mist_on] | [mist_valve] }"))
+	elsewhere := visit(t, s, "liam", "#/exercise/mist-hold-in", "RUNG 'Mist' { [mist_on] | [mist_valve] }")
 	require.NoError(t, elsewhere.Write(wrongMist))
 	require.NoError(t, elsewhere.Until("the draft saved", saved))
 

@@ -71,10 +71,7 @@ func TestTermsInTheConsole(t *testing.T) {
 	require.NoError(t, p.See("change assignment: mist-hold-in"))
 	picture(t, p, "log")
 
-	learner := open(t)
-	require.NoError(t, learner.SignIn(s.URL, "liam", servicetest.Password))
-	require.NoError(t, learner.Look(s.URL, "#/exercise/mist-hold-in", "light"))
-	require.NoError(t, learner.See("from then on you have 5 minutes"))
+	learner := visit(t, s, "liam", "#/exercise/mist-hold-in", "from then on you have 5 minutes")
 	require.NoError(t, learner.Click("Start"))
 	require.NoError(t, learner.See("Wiring"))
 	require.NoError(t, learner.See("3 hand-ins left"))
@@ -104,10 +101,7 @@ func TestReviewInTheConsole(t *testing.T) {
 	require.NoError(t, p.Click("Grade again"))
 	require.NoError(t, p.See("1 hand-in by revision 1: no mark changes."))
 
-	learner := open(t)
-	require.NoError(t, learner.SignIn(s.URL, "ana", servicetest.Password))
-	require.NoError(t, learner.Look(s.URL, "#/handin/3", "light"))
-	require.NoError(t, learner.See("The sensor was broken."))
+	learner := visit(t, s, "ana", "#/handin/3", "The sensor was broken.")
 	require.NoError(t, learner.See("Look at the branch."))
 	require.NoError(t, learner.Look(s.URL, "#/marks", "light"))
 	require.NoError(t, learner.See("given by hand"))

@@ -36,14 +36,7 @@ func (s *service) listAssignments(ctx context.Context, in *OfClass) (*body[[]cli
 		return nil, err
 	}
 	list, err := s.Store.AllAssignments(ctx, h.Class.ID)
-	if err != nil {
-		return nil, s.told(err, "")
-	}
-	out := []client.Assignment{}
-	for _, a := range list {
-		out = append(out, asAssignment(a))
-	}
-	return &body[[]client.Assignment]{out}, nil
+	return listed(s, list, err, asAssignment)
 }
 
 func (s *service) changeAssignment(ctx context.Context, in *struct {

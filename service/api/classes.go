@@ -66,14 +66,7 @@ func (s *service) listClasses(ctx context.Context, _ *struct{}) (*body[[]client.
 		of = 0
 	}
 	list, err := s.Store.Classes(ctx, of)
-	if err != nil {
-		return nil, s.told(err, "")
-	}
-	out := []client.Class{}
-	for _, c := range list {
-		out = append(out, asClass(c))
-	}
-	return &body[[]client.Class]{out}, nil
+	return listed(s, list, err, asClass)
 }
 
 // settings checks what a class is to be.
@@ -139,14 +132,7 @@ func (s *service) listMembers(ctx context.Context, in *OfClass) (*body[[]client.
 		return nil, err
 	}
 	list, err := s.Store.Members(ctx, h.Class.ID)
-	if err != nil {
-		return nil, s.told(err, "")
-	}
-	out := []client.Member{}
-	for _, p := range list {
-		out = append(out, asMember(p))
-	}
-	return &body[[]client.Member]{out}, nil
+	return listed(s, list, err, asMember)
 }
 
 func asMember(p store.Person) client.Member {
@@ -252,12 +238,6 @@ func (s *service) enrol(ctx context.Context, in *struct {
 	return &body[client.Enrolled]{out}, nil
 }
 
-// Paged asks for a stretch of a long list.
-type Paged struct {
-	After string `query:"after" maxLength:"100" example:"7" doc:"The next of the page before."`
-	Limit int    `query:"limit" minimum:"1" maximum:"500" default:"100"`
-}
-
 func (s *service) readAudit(ctx context.Context, in *struct {
 	OfClass
 	Paged
@@ -266,20 +246,14 @@ func (s *service) readAudit(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, err
 	}
-	before, err := pageNumber(in.After)
+	before, err := in.number()
 	if err != nil {
 		return nil, err
 	}
 	list, err := s.Store.Audit(ctx, h.Class.ID, before, in.Limit)
-	if err != nil {
-		return nil, s.told(err, "")
-	}
-	out := client.Page[client.AuditEntry]{Items: []client.AuditEntry{}}
-	for _, e := range list {
-		out.Items = append(out.Items, client.AuditEntry{ID: e.ID, At: e.At, By: e.By, Action: e.Action, Subject: e.Subject, Before: []byte(e.Before), After: []byte(e.After)})
-	}
-	if len(list) == in.Limit {
-		out.Next = nextPage(list[len(list)-1].ID)
-	}
-	return &body[client.Page[client.AuditEntry]]{out}, nil
+	return paged(s, in.Paged, list, err, asEntry, func(e store.Entry) string { return nextNumber(e.ID) })
+}
+
+func asEntry(e store.Entry) client.AuditEntry {
+	return client.AuditEntry{ID: e.ID, At: e.At, By: e.By, Action: e.Action, Subject: e.Subject, Before: []byte(e.Before), After: []byte(e.After)}
 }

@@ -24,14 +24,7 @@ func (s *service) listDrafts(ctx context.Context, in *Named) (*body[[]client.Dra
 		return nil, err
 	}
 	list, err := s.Store.Drafts(ctx, a.ID, p.ID)
-	if err != nil {
-		return nil, s.told(err, "")
-	}
-	out := []client.Draft{}
-	for _, d := range list {
-		out = append(out, asDraft(d))
-	}
-	return &body[[]client.Draft]{out}, nil
+	return listed(s, list, err, asDraft)
 }
 
 func asDraft(d store.Draft) client.Draft {

@@ -112,7 +112,7 @@ func (s *service) listHandins(ctx context.Context, in *struct {
 		return nil, err
 	}
 	w := store.Wanted{Limit: in.Limit}
-	if w.Before, err = pageNumber(in.After); err != nil {
+	if w.Before, err = in.number(); err != nil {
 		return nil, err
 	}
 	if in.State != "" {
@@ -129,17 +129,8 @@ func (s *service) listHandins(ctx context.Context, in *struct {
 		w.Person = of.ID
 	}
 	list, err := s.Store.Handins(ctx, a.ID, w)
-	if err != nil {
-		return nil, s.told(err, "")
-	}
-	out := client.Page[client.Handin]{Items: []client.Handin{}}
-	for _, h := range list {
-		out.Items = append(out.Items, asHandin(h, a.Revision))
-	}
-	if len(list) == in.Limit {
-		out.Next = nextPage(list[len(list)-1].ID)
-	}
-	return &body[client.Page[client.Handin]]{out}, nil
+	as := func(h store.Handin) client.Handin { return asHandin(h, a.Revision) }
+	return paged(s, in.Paged, list, err, as, func(h store.Handin) string { return nextNumber(h.ID) })
 }
 
 func asHandin(h store.Handin, r store.Revision) client.Handin {

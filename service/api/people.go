@@ -4,7 +4,6 @@ import (
 	"context"
 	"errors"
 	"net/http"
-	"strconv"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -51,19 +50,6 @@ func (s *service) newCode(ctx context.Context, by, class int64, p store.Person) 
 	return &body[client.JoinCode]{out}, s.told(s.Store.IssueCode(ctx, by, class, p, auth.Normal(out.Code), out.Expires), "")
 }
 
-func nextPage(id int64) string { return strconv.FormatInt(id, 10) }
-
-func pageNumber(text string) (int64, error) {
-	if text == "" {
-		return 0, nil
-	}
-	n, err := strconv.ParseInt(text, 10, 64)
-	if err != nil {
-		return 0, coded(http.StatusUnprocessableEntity, "page", "There is no page after "+text+". Send what the page before gave as next.")
-	}
-	return n, nil
-}
-
 func (s *service) listPeople(ctx context.Context, in *struct {
 	Paged
 	With string `query:"with" maxLength:"100" example:"kov" doc:"Only whose login or name contains this."`
@@ -72,17 +58,7 @@ func (s *service) listPeople(ctx context.Context, in *struct {
 		return nil, err
 	}
 	list, err := s.Store.People(ctx, in.With, in.After, in.Limit)
-	if err != nil {
-		return nil, s.told(err, "")
-	}
-	out := client.Page[client.Member]{Items: []client.Member{}}
-	for _, p := range list {
-		out.Items = append(out.Items, asMember(p))
-	}
-	if len(list) == in.Limit {
-		out.Next = list[len(list)-1].Login
-	}
-	return &body[client.Page[client.Member]]{out}, nil
+	return paged(s, in.Paged, list, err, asMember, func(p store.Person) string { return p.Login })
 }
 
 func (s *service) addPerson(ctx context.Context, in *body[client.NewPerson]) (*body[client.JoinCode], error) {

@@ -93,16 +93,11 @@ func (s *service) listSignIns(ctx context.Context, _ *struct{}) (*body[[]client.
 	if err != nil {
 		return nil, err
 	}
-	list, err := s.Store.SignIns(ctx, p.ID)
-	if err != nil {
-		return nil, s.told(err, "")
-	}
 	asking, _ := auth.SignIn(ctx)
-	out := []client.SignIn{}
-	for _, in := range list {
-		out = append(out, client.SignIn{ID: in.ID, Kind: in.Kind, Name: in.Name, Scope: in.Scope, Began: in.CreatedAt, Used: in.UsedAt, Expires: in.ExpiresAt, This: in.ID == asking.ID})
-	}
-	return &body[[]client.SignIn]{out}, nil
+	list, err := s.Store.SignIns(ctx, p.ID)
+	return listed(s, list, err, func(in store.SignIn) client.SignIn {
+		return client.SignIn{ID: in.ID, Kind: in.Kind, Name: in.Name, Scope: in.Scope, Began: in.CreatedAt, Used: in.UsedAt, Expires: in.ExpiresAt, This: in.ID == asking.ID}
+	})
 }
 
 func (s *service) endSignIn(ctx context.Context, in *OfSignIn) (*struct{}, error) {

@@ -1,6 +1,7 @@
 <script lang="ts">
   // Everybody who signs in at this service; for administrators.
   import { api, type JoinCode, type Member, type Person } from '../api'
+  import { Attempt } from '../state/attempt.svelte'
   import { session } from '../state/session.svelte'
   import JoinCodes from '../parts/JoinCodes.svelte'
   import MemberTable from '../parts/MemberTable.svelte'
@@ -9,23 +10,15 @@
   let list = $state<Member[]>([])
   let next = $state<string | undefined>()
   let codes = $state<JoinCode[]>([])
-  let problem = $state('')
+  const attempt = new Attempt()
   let login = $state('')
   let full = $state('')
   let role = $state<Person['role']>('instructor')
 
-  async function attempt(work: () => Promise<unknown>) {
-    problem = ''
-    try {
-      await work()
-    } catch (error) {
-      problem = (error as Error).message
-    }
-  }
   /** Answers may overtake each other while one types: only the last question counts. */
   let asked = 0
   const fetchPage = (after: string) =>
-    attempt(async () => {
+    attempt.do(async () => {
       const question = ++asked
       const page = await api.people(letters, after)
       if (question !== asked) return
@@ -33,14 +26,14 @@
       next = page.next
     })
   const add = () =>
-    attempt(async () => {
+    attempt.do(async () => {
       codes = [await api.addPerson(login, full, role)]
       login = full = ''
       await fetchPage('')
     })
-  const issue = (who: string) => attempt(async () => void (codes = [await api.issueCodeTo(who)]))
+  const issue = (who: string) => attempt.do(async () => void (codes = [await api.issueCodeTo(who)]))
   const disable = (m: Member) =>
-    attempt(async () => {
+    attempt.do(async () => {
       const changed = await api.disable(m.login, !m.disabled)
       list = list.map((one) => (one.login === changed.login ? changed : one))
     })
@@ -49,7 +42,7 @@
 
 <h1 class="mb-1 text-2xl font-semibold">Everybody</h1>
 <p class="mb-4 opacity-80">All who sign in here, whatever their classes. Nobody is deleted, since marks name them; whoever is disabled is signed out at once.</p>
-{#if problem}<p class="alert mb-4" role="alert">{problem}</p>{/if}
+{#if attempt.problem}<p class="alert mb-4" role="alert">{attempt.problem}</p>{/if}
 <JoinCodes bind:codes />
 <div class="grid grid-cols-[minmax(0,1fr)] gap-8 lg:grid-cols-[minmax(0,3fr)_minmax(0,2fr)]">
   <div>

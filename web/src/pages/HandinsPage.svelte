@@ -1,6 +1,7 @@
 <script lang="ts">
   // A class's hand-ins to an exercise, newest first: all, or one learner's.
   import { api, type Handin } from '../api'
+  import { Attempt } from '../state/attempt.svelte'
   import { session } from '../state/session.svelte'
   import { spoken } from '../zone'
   import Loading from '../parts/Loading.svelte'
@@ -11,7 +12,7 @@
   let person = $state('')
   let older = $state<Handin[]>([])
   let next = $state<string | undefined>()
-  let problem = $state('')
+  const attempt = new Attempt()
 
   const learners = $derived(session.teaches ? api.members(session.class!.id).then((all) => all.filter((m) => m.role === 'learner')) : Promise.resolve([]))
   const both = $derived(
@@ -21,16 +22,12 @@
       return { exercise, items: page.items }
     }),
   )
-  async function more() {
-    problem = ''
-    try {
+  const more = () =>
+    attempt.do(async () => {
       const page = await api.handins(params.name, person, next)
       older = [...older, ...page.items]
       next = page.next
-    } catch (error) {
-      problem = (error as Error).message
-    }
-  }
+    })
 </script>
 
 <Loading what={both}>
@@ -68,6 +65,6 @@
       </table>
     </TableFrame>
     {#if next}<button class="btn btn-sm mt-3" onclick={more}>Older</button>{/if}
-    {#if problem}<p class="alert mt-3" role="alert">{problem}</p>{/if}
+    {#if attempt.problem}<p class="alert mt-3" role="alert">{attempt.problem}</p>{/if}
   {/snippet}
 </Loading>

@@ -1,6 +1,7 @@
 <script lang="ts">
   // Who is in the class; a class list is looked at before it is enrolled.
   import { api, type Enrolled, type JoinCode } from '../api'
+  import { Attempt } from '../state/attempt.svelte'
   import { session } from '../state/session.svelte'
   import JoinCodes from '../parts/JoinCodes.svelte'
   import Loading from '../parts/Loading.svelte'
@@ -11,20 +12,12 @@
   let csv = $state('')
   let preview = $state<Enrolled | null>(null)
   let codes = $state<JoinCode[]>([])
-  let problem = $state('')
+  const attempt = new Attempt()
   let login = $state('')
 
-  async function attempt(work: () => Promise<void>) {
-    problem = ''
-    try {
-      await work()
-    } catch (error) {
-      problem = (error as Error).message
-    }
-  }
-  const look = () => attempt(async () => void (preview = await api.enrol(id, csv, true)))
+  const look = () => attempt.do(async () => void (preview = await api.enrol(id, csv, true)))
   const enrol = () =>
-    attempt(async () => {
+    attempt.do(async () => {
       const done = await api.enrol(id, csv, false)
       if (done.problems.length) return void (preview = done)
       codes = done.added
@@ -32,15 +25,15 @@
       csv = ''
       members = api.members(id)
     })
-  const issue = (login: string) => attempt(async () => void (codes = [await api.issueCode(id, login)]))
+  const issue = (login: string) => attempt.do(async () => void (codes = [await api.issueCode(id, login)]))
   const add = () =>
-    attempt(async () => {
+    attempt.do(async () => {
       await api.addMember(id, login)
       login = ''
       members = api.members(id)
     })
   const remove = (who: string) =>
-    attempt(async () => {
+    attempt.do(async () => {
       await api.removeMember(id, who)
       members = api.members(id)
     })
@@ -52,7 +45,7 @@
 </script>
 
 <h1 class="mb-4 text-2xl font-semibold">People</h1>
-{#if problem}<p class="alert mb-4" role="alert">{problem}</p>{/if}
+{#if attempt.problem}<p class="alert mb-4" role="alert">{attempt.problem}</p>{/if}
 <JoinCodes bind:codes />
 <div class="grid grid-cols-[minmax(0,1fr)] gap-8 lg:grid-cols-[minmax(0,3fr)_minmax(0,2fr)]">
   <Loading what={members}>

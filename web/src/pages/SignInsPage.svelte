@@ -1,30 +1,25 @@
 <script lang="ts">
   // What acts for one: browsers and tokens, each of which can be ended.
   import { api, type SignIn } from '../api'
+  import { Attempt } from '../state/attempt.svelte'
   import { session } from '../state/session.svelte'
   import { spoken } from '../zone'
   import Loading from '../parts/Loading.svelte'
   import TableFrame from '../parts/TableFrame.svelte'
 
   let list = $state(api.signIns())
-  let problem = $state('')
+  const attempt = new Attempt()
   const may = { read: 'read', 'hand-in': 'read, and hand in', all: 'all that you may' }
 
   async function end(s: SignIn) {
-    problem = ''
-    try {
-      if (s.this) return void (await session.signOut())
-      await api.endSignIn(s.id)
-    } catch (error) {
-      problem = (error as Error).message
-    }
-    list = api.signIns()
+    await attempt.do(() => (s.this ? session.signOut() : api.endSignIn(s.id)))
+    if (session.person) list = api.signIns()
   }
 </script>
 
 <h1 class="mb-1 text-2xl font-semibold">Your sign-ins</h1>
 <p class="mb-4 max-w-prose opacity-80">Whatever acts for you: browsers, and tokens of the command line. End what you do not know or no longer need; it stops at once.</p>
-{#if problem}<p class="alert mb-4" role="alert">{problem}</p>{/if}
+{#if attempt.problem}<p class="alert mb-4" role="alert">{attempt.problem}</p>{/if}
 <Loading what={list}>
   {#snippet children(all)}
     <TableFrame label="Sign-ins">

@@ -1,6 +1,7 @@
 <script lang="ts">
   // Exercises come into a class from another that one teaches, or as a zip of a folder.
   import { api, type Assignment } from '../api'
+  import { Attempt } from '../state/attempt.svelte'
   import { session } from '../state/session.svelte'
 
   let { have, done }: { have: Assignment[]; done: () => void } = $props()
@@ -9,21 +10,17 @@
   let from = $state(others[0]?.id ?? 0)
   const there = $derived(from ? api.assignments(from).then((all) => all.filter((a) => !have.some((h) => h.name === a.name))) : Promise.resolve([]))
   let chosen = $state<string[]>([])
-  let problem = $state('')
+  const attempt = new Attempt()
   let notice = $state('')
 
-  async function attempt(work: () => Promise<string>) {
-    problem = notice = ''
-    try {
-      notice = await work()
-      chosen = []
-      done()
-    } catch (error) {
-      problem = (error as Error).message
-    }
+  async function add(work: () => Promise<string>) {
+    notice = ''
+    if (!(await attempt.do(async () => (notice = await work())))) return
+    chosen = []
+    done()
   }
   const take = () =>
-    attempt(async () => {
+    add(async () => {
       const n = chosen.length
       await api.take(id, from, chosen)
       return n === 1 ? '1 exercise was taken.' : n + ' exercises were taken.'
@@ -31,7 +28,7 @@
   async function upload(files: FileList | null) {
     const file = files?.[0]
     if (!file) return
-    await attempt(async () => {
+    await add(async () => {
       const bytes = new Uint8Array(await file.arrayBuffer())
       let text = ''
       for (let i = 0; i < bytes.length; i += 0x8000) text += String.fromCharCode(...bytes.subarray(i, i + 0x8000))
@@ -63,5 +60,5 @@
     <input type="file" accept=".zip,application/zip" class="file-input file-input-sm" aria-label="Exercise file" onchange={(e) => upload(e.currentTarget.files)} />
   </div>
   {#if notice}<p role="status" class="text-sm">{notice}</p>{/if}
-  {#if problem}<p role="alert" class="text-sm whitespace-pre-line text-error">{problem}</p>{/if}
+  {#if attempt.problem}<p role="alert" class="text-sm whitespace-pre-line text-error">{attempt.problem}</p>{/if}
 </section>

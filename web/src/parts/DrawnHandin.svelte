@@ -2,13 +2,14 @@
   // The ladders of a hand-in, with what was said of each rung; an instructor says it here.
   import { api, type Handin } from '../api'
   import type { Rung } from '../core/core'
+  import { Attempt } from '../state/attempt.svelte'
   import { session } from '../state/session.svelte'
   import RungDrawing from './RungDrawing.svelte'
 
   let { handin: h, rungs, changed }: { handin: Handin; rungs: Rung[]; changed: () => void } = $props()
   let writing = $state('')
   let text = $state('')
-  let problem = $state('')
+  const attempt = new Attempt()
 
   /** A comment stands at the rung within whose lines it is. */
   const last = (n: number) => (rungs[n + 1]?.line ?? Infinity) - 1
@@ -16,14 +17,9 @@
 
   async function say(event: Event, rung: Rung) {
     event.preventDefault()
-    problem = ''
-    try {
-      await api.comment(h.id, rung.line, text)
-      writing = text = ''
-      changed()
-    } catch (error) {
-      problem = (error as Error).message
-    }
+    if (!(await attempt.do(() => api.comment(h.id, rung.line, text)))) return
+    writing = text = ''
+    changed()
   }
 </script>
 
@@ -42,7 +38,7 @@
           <input class="input input-sm grow" aria-label="Comment on {name}" placeholder="What should the learner read about this rung?" required bind:value={text} {@attach (e) => (e as HTMLInputElement).focus()} />
           <button class="btn btn-primary btn-sm">Say it</button>
         </form>
-        {#if problem}<p class="text-error" role="alert">{problem}</p>{/if}
+        {#if attempt.problem}<p class="text-error" role="alert">{attempt.problem}</p>{/if}
       {/if}
     </div>
   {/each}

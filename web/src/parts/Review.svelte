@@ -1,6 +1,7 @@
 <script lang="ts">
   // What an instructor does with a hand-in: a mark by hand, comments, the next one. A learner reads what was said.
   import { api, type Handin } from '../api'
+  import { Attempt } from '../state/attempt.svelte'
   import { session } from '../state/session.svelte'
   import Regrade from './Regrade.svelte'
 
@@ -10,17 +11,11 @@
   let reason = $state('')
   let line = $state(0)
   let text = $state('')
-  let problem = $state('')
+  const attempt = new Attempt()
   let marking = $state(false)
 
-  async function attempt(work: () => Promise<unknown>) {
-    problem = ''
-    try {
-      await work()
-      changed()
-    } catch (error) {
-      problem = (error as Error).message
-    }
+  const change = async (work: () => Promise<unknown>) => {
+    if (await attempt.do(work)) changed()
   }
   /** The queue is walked by keys, where none of them is a letter being written. */
   function key(event: KeyboardEvent) {
@@ -42,7 +37,7 @@
   <ul class="mb-3 flex flex-col gap-1" aria-label="Comments">
     {#each h.comments as c (c.id)}
       <li class="border-l-4 border-info pl-3 text-sm">{#if c.line}<b class="mr-2">{c.rung ? `rung ${c.rung}, line ${c.line}` : `line ${c.line}`}</b> {/if}{c.text} <span class="opacity-80">— {c.by}</span>
-        {#if session.teaches && c.by === session.person?.name}<button class="btn btn-ghost btn-xs" onclick={() => attempt(() => api.removeComment(h.id, c.id))}>Take back</button>{/if}</li>
+        {#if session.teaches && c.by === session.person?.name}<button class="btn btn-ghost btn-xs" onclick={() => change(() => api.removeComment(h.id, c.id))}>Take back</button>{/if}</li>
     {/each}
   </ul>
 {/if}
@@ -53,20 +48,20 @@
       <a class="btn btn-sm" class:btn-disabled={!h.after} aria-disabled={!h.after} href="#/handin/{h.after || h.id}">Next <kbd class="kbd kbd-xs">j</kbd></a>
       <button class="btn btn-sm" aria-expanded={marking} onclick={() => (marking = !marking)}>Mark by hand <kbd class="kbd kbd-xs">m</kbd></button>
       {#if h.state === 'graded'}<Regrade exercise={h.exercise} handin={h.id} {changed} />{/if}
-      {#if h.override}<button class="btn btn-sm" onclick={() => attempt(() => api.takeBack(h.id))}>Back to the graded mark</button>{/if}
-      <form class="ml-auto flex flex-wrap items-center gap-2" onsubmit={(e) => { e.preventDefault(); void attempt(() => api.comment(h.id, line, text)) }}>
+      {#if h.override}<button class="btn btn-sm" onclick={() => change(() => api.takeBack(h.id))}>Back to the graded mark</button>{/if}
+      <form class="ml-auto flex flex-wrap items-center gap-2" onsubmit={(e) => { e.preventDefault(); void change(() => api.comment(h.id, line, text)) }}>
         <label class="flex items-center gap-1">Line <input type="number" min="0" class="input input-sm w-20" bind:value={line} title="0 is all of it" /></label>
         <input class="input input-sm w-72" aria-label="Comment" placeholder="What should the learner read?" required bind:value={text} />
         <button class="btn btn-sm">Say</button>
       </form>
     </div>
     {#if marking}
-      <form class="flex flex-wrap items-center gap-2" onsubmit={(e) => { e.preventDefault(); void attempt(() => api.override(h.id, earned, reason)) }}>
+      <form class="flex flex-wrap items-center gap-2" onsubmit={(e) => { e.preventDefault(); void change(() => api.override(h.id, earned, reason)) }}>
         <label class="flex items-center gap-1">Mark <input type="number" min="0" step="0.01" class="input input-sm w-24" required bind:value={earned} /></label>
         <label class="flex grow items-center gap-1">Reason <input class="input input-sm grow" required minlength="3" bind:value={reason} /></label>
         <button class="btn btn-primary btn-sm">Give this mark</button>
       </form>
     {/if}
-    {#if problem}<p class="text-error" role="alert">{problem}</p>{/if}
+    {#if attempt.problem}<p class="text-error" role="alert">{attempt.problem}</p>{/if}
   </section>
 {/if}

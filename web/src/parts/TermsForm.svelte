@@ -1,6 +1,7 @@
 <script lang="ts">
   // The terms of one assignment.
   import { api, type Assignment, type Terms } from '../api'
+  import { Attempt } from '../state/attempt.svelte'
   import { fromWall, toWall } from '../zone'
 
   let { id, zone, assignment, done }: { id: number; zone: string; assignment: Assignment; done: () => void } = $props()
@@ -8,21 +9,18 @@
   let t = $state<Terms>({ ...assignment })
   // svelte-ignore state_referenced_locally
   let wall = $state({ opens: toWall(t.opens, zone), due: toWall(t.due, zone), lateUntil: toWall(t.lateUntil, zone) })
-  let problem = $state('')
+  const attempt = new Attempt()
 
   async function save(event: Event) {
     event.preventDefault()
-    problem = ''
-    try {
+    const saved = await attempt.do(() => {
       const { late, latePercent, attempts, sees, minutes, published, position } = t
-      await api.assign(id, assignment.name, {
+      return api.assign(id, assignment.name, {
         late, latePercent: late === 'percent' ? latePercent : 0, attempts, sees, minutes, published, position,
         opens: fromWall(wall.opens, zone), due: fromWall(wall.due, zone), lateUntil: late === 'none' ? undefined : fromWall(wall.lateUntil, zone),
       })
-      done()
-    } catch (error) {
-      problem = (error as Error).message
-    }
+    })
+    if (saved) done()
   }
 </script>
 
@@ -41,5 +39,5 @@
   <label class="flex flex-col">Minutes from Start (0: no limit) <input type="number" min="0" max="10080" class="input input-sm w-28" bind:value={t.minutes} /></label>
   <label class="flex items-center gap-2 pb-1"><input type="checkbox" class="checkbox checkbox-sm" bind:checked={t.published} />Learners see the exercise</label>
   <button class="btn btn-primary btn-sm">Save</button>
-  {#if problem}<p class="w-full text-error" role="alert">{problem}</p>{/if}
+  {#if attempt.problem}<p class="w-full text-error" role="alert">{attempt.problem}</p>{/if}
 </form>
