@@ -99,7 +99,9 @@ func TestBenchBackToAPulse(t *testing.T) {
 	require.NoError(t, p.See("tray_arrived TRUE"))
 	picture(t, p, "bench-back")
 	require.NoError(t, p.ClickSelector("svg[role=slider]"))
+	require.NoError(t, p.See("Now: scan 20"))
 	require.NoError(t, p.Press(kb.ArrowLeft))
+	require.NoError(t, p.See("Back: scan 19"))
 	require.NoError(t, p.Click("To now"))
 	require.NoError(t, p.See("Now: scan 20"))
 }

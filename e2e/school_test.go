@@ -274,6 +274,9 @@ func TestSchoolOnAPhone(t *testing.T) {
 	} {
 		require.NoError(t, p.Look(s.URL, path, "dark"))
 		require.NoError(t, p.See(words), path)
+		if path == "#/handin/3" {
+			require.NoError(t, p.Until("the program drawn", "document.querySelector('[aria-label=\"The program, drawn\"] svg')"))
+		}
 		wide, err := browser.Evaluate[int](p, "document.documentElement.scrollWidth")
 		require.NoError(t, err)
 		assert.LessOrEqual(t, wide, 390, path)

@@ -31,7 +31,8 @@
       <p class="flex items-center gap-3 text-sm"><b>Rung {r.number + 1} {r.geometry.Title}</b> <span class="opacity-80">line {r.line}</span>
         {#if session.teaches}<button class="btn btn-ghost btn-xs" aria-expanded={writing === place} aria-label="Comment on {name}" onclick={() => (writing = writing === place ? '' : place)}>Comment</button>{/if}
       </p>
-      <div class="overflow-x-auto"><RungDrawing rung={r} flow={() => undefined} /></div>
+      <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+      <div class="overflow-x-auto" role="region" aria-label="The drawing of {name}" tabindex="0"><RungDrawing rung={r} flow={() => undefined} /></div>
       {#each said(n) as c (c.id)}<p class="mt-1 border-l-4 border-info pl-3 text-sm">{c.text} <span class="opacity-80">— {c.by}</span></p>{/each}
       {#if writing === place}
         <form class="mt-1 flex flex-wrap gap-2" onsubmit={(e) => say(e, r)}>

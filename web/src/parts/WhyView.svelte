@@ -33,7 +33,8 @@
               {s.say}
             </p>
             {#if rung}
-              <div class="overflow-x-auto">
+              <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+              <div class="overflow-x-auto" role="region" aria-label="The rung that wrote {s.signal} in scan {s.scan}" tabindex="0">
                 <RungDrawing {rung}
                   flow={(start) => flow(s, rung, start)}
                   decides={(start) => element(s, start)?.decides ?? false}
