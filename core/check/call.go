@@ -86,7 +86,7 @@ func (c *checker) special(name string, arguments []syntax.Expr, e *syntax.Call, 
 		if c.count(name, arguments, 3, e) {
 			if x, _ := c.chain("MAX", folding["MAX"], arguments[:2], e, want); x != nil {
 				if top := c.convert(c.expression(arguments[2], x.Type()), x.Type()); top != nil {
-					return c.extreme(x, top, true, e.Span), false
+					return c.extreme(x, top, Minimum, e.Span), false
 				}
 			}
 		}
@@ -267,7 +267,7 @@ func (c *checker) chain(name string, f foldingFunction, arguments []syntax.Expr,
 			return nil, false
 		}
 		if i > 0 && f.compare {
-			step = fold(&Op{And, Bool, value, step, e.Span})
+			step = fold(&Op{And, Bool, value, step, e.Span, false})
 		}
 		value = step
 	}
@@ -277,25 +277,21 @@ func (c *checker) chain(name string, f foldingFunction, arguments []syntax.Expr,
 func (c *checker) step(sign string, x, y Expr, at source.Span) Expr {
 	switch sign {
 	case "MAX":
-		return c.extreme(x, y, false, at)
+		return c.extreme(x, y, Maximum, at)
 	case "MIN":
-		return c.extreme(x, y, true, at)
+		return c.extreme(x, y, Minimum, at)
 	}
 	return c.operation(sign, x, y, at, at)
 }
 
 // extreme is the lesser or the greater of two values.
-func (c *checker) extreme(x, y Expr, lesser bool, at source.Span) Expr {
+func (c *checker) extreme(x, y Expr, f Function, at source.Span) Expr {
 	t := common(x.Type(), y.Type())
 	if t == nil || t == Bool || t.Class >= Enumeration {
 		c.report("type", at, "", "%s and %s cannot be compared.", x.Type().Name, y.Type().Name)
 		return nil
 	}
-	x, y = widen(x, t), widen(y, t)
-	if lesser {
-		return &Choose{&Op{Less, Bool, x, y, at}, x, y, at}
-	}
-	return &Choose{&Op{Less, Bool, x, y, at}, y, x, at}
+	return &Apply{f, t, []Expr{widen(x, t), widen(y, t)}, at}
 }
 
 // pair types two arguments as the operands of one operator.

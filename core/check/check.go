@@ -30,6 +30,7 @@ func Check(files []*syntax.File, points []Point) (*Program, source.List) {
 	}
 	if !c.problems.HasErrors() {
 		c.warn()
+		c.share()
 	}
 	c.problems.Sort()
 	if c.problems.HasErrors() {

@@ -222,13 +222,13 @@ func (c *checker) unary(e *syntax.Unary, want *Type) Expr {
 	case e.Op == "NOT" && !t.isBits():
 		c.report("type", e.X.Place(), "", "NOT turns a BOOL or a bit string around; this is a %s.", t.Name)
 	case e.Op == "NOT":
-		return fold(&Op{Not, t.Plain(), x, nil, e.Span})
+		return fold(&Op{Not, t.Plain(), x, nil, e.Span, false})
 	case t.Class != Signed && t.Class != Duration && t.Class != Floating:
 		c.report("type", e.X.Place(), "", "%s needs a signed number or a TIME; this is %s %s.", e.Op, article(t.Name), t.Name)
 	case e.Op == "+":
 		return x
 	default:
-		return fold(&Op{Negate, t.Plain(), x, nil, e.Span})
+		return fold(&Op{Negate, t.Plain(), x, nil, e.Span, false})
 	}
 	return nil
 }
@@ -276,7 +276,8 @@ func numberBeside(t *Type) *Type {
 // operation applies a binary operator to typed operands.
 func (c *checker) operation(sign string, x, y Expr, opSpan, at source.Span) Expr {
 	op := operators[sign]
-	if sign == ">" || sign == ">=" {
+	turned := sign == ">" || sign == ">="
+	if turned {
 		x, y = y, x
 	}
 	if e, done := c.timeOperation(op, x, y, at); done {
@@ -316,7 +317,7 @@ func (c *checker) operation(sign string, x, y Expr, opSpan, at source.Span) Expr
 		c.report("divide", opSpan, "", "This divides by zero.")
 		return nil
 	}
-	return fold(&Op{op, result, widen(x, t), widen(y, t), at})
+	return fold(&Op{op, result, widen(x, t), widen(y, t), at, turned})
 }
 
 // timeOperation handles TIME * number and TIME / number (IEC 61131-3, table 35).
@@ -324,7 +325,8 @@ func (c *checker) timeOperation(op Operator, x, y Expr, at source.Span) (Expr, b
 	if op != Mul && op != Div {
 		return nil, false
 	}
-	if op == Mul && y.Type().Plain() == Time && x.Type().Plain() != Time {
+	turned := op == Mul && y.Type().Plain() == Time && x.Type().Plain() != Time
+	if turned {
 		x, y = y, x
 	}
 	if x.Type().Plain() == Time && y.Type().Class == Floating {
@@ -341,7 +343,7 @@ func (c *checker) timeOperation(op Operator, x, y Expr, at source.Span) (Expr, b
 		c.report("divide", at, "", "This divides by zero.")
 		return nil, true
 	}
-	return fold(&Op{op, Time, x, fold(&Convert{Lint, y}), at}), true
+	return fold(&Op{op, Time, x, fold(&Convert{Lint, y}), at, turned}), true
 }
 
 func conversionHint(from, to *Type) string {

@@ -145,17 +145,21 @@ func operateReal(op Operator, t *Type, xv, yv int64) int64 {
 	return roundReal(t, int64(math.Float64bits(f)))
 }
 
-// RealToInteger rounds half to even and keeps within 64 bits; what is no
-// number becomes 0.
-func RealToInteger(f float64) int64 {
+// RealToInteger rounds half to even and keeps within the type, whose ends it does not leave; what is no number becomes 0.
+func RealToInteger(t *Type, f float64) int64 {
 	f = math.RoundToEven(f)
+	least, greatest := t.Range()
 	switch {
 	case f != f:
 		return 0
-	case f >= 1<<63:
-		return math.MaxInt64
-	case f < -1<<63:
-		return math.MinInt64
+	case t.unsigned64() && f >= 1<<64:
+		return -1
+	case t.unsigned64() && f >= 1<<63:
+		return int64(uint64(f))
+	case f >= float64(greatest): // the greatest of 64 bits is no float64; the next one above is
+		return greatest
+	case f <= float64(least):
+		return least
 	}
 	return int64(f)
 }
@@ -179,9 +183,9 @@ func ConvertValue(from, to *Type, v int64) int64 {
 			}
 			return 0
 		case to.Class == Duration:
-			return RealToInteger(f * millisecond)
+			return RealToInteger(Time, f*millisecond)
 		}
-		return to.Wrap(RealToInteger(f))
+		return RealToInteger(to.Plain(), f)
 	case to.Class == Boolean:
 		if v != 0 {
 			return 1

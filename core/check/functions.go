@@ -28,6 +28,8 @@ const (
 	ShiftRight
 	RotateRight
 	RotateLeft
+	Minimum // of two
+	Maximum
 	TimeTimes // a TIME times an LREAL
 	TimeBy    // a TIME divided by an LREAL
 	Multiplex // the X that the first names, from 0

@@ -135,14 +135,16 @@ type (
 		Index  []Expr
 		Type   *Type
 	}
-	// Op applies an operator to operands of one type; the result is of type T.
+	// Op applies an operator to operands of one type; the result is of type T. The operand that was written on the left
+	// is worked out first.
 	Op struct {
-		Op   Operator
-		T    *Type
-		X, Y Expr // Y is nil for Not and Negate
-		At   source.Span
+		Op     Operator
+		T      *Type
+		X, Y   Expr // Y is nil for Not and Negate
+		At     source.Span
+		Turned bool // written as y > x or y >= x
 	}
-	// Choose is X where If is TRUE, else Y.
+	// Choose is X where If is TRUE, else Y. Both are worked out, Y first, as SEL has it.
 	Choose struct {
 		If, X, Y Expr
 		At       source.Span
@@ -391,6 +393,10 @@ type (
 	}
 )
 
+// Share brings variables up to one that was just written and lies on the same bits. Power passes through it.
+type Share struct{ Assigns []*Assign }
+
+func (*Share) element()       {}
 func (*Series) element()      {}
 func (*Parallel) element()    {}
 func (*Contact) element()     {}

@@ -18,6 +18,8 @@ func (m *Machine) apply(in *instruction) stop {
 		m.words[in.a] = numeric(f, t, m.words[x[0]])
 	case f <= check.RotateLeft:
 		m.words[in.a] = shift(f, t, m.words[x[0]], m.words[x[1]])
+	case f == check.Minimum || f == check.Maximum:
+		m.extreme(f, in, t, x)
 	case f == check.TimeTimes || f == check.TimeBy:
 		m.words[in.a] = timeBy(f, m.words[x[0]], math.Float64frombits(uint64(m.words[x[1]])))
 	case f == check.Multiplex:
@@ -38,7 +40,7 @@ func numeric(f check.Function, t *check.Type, v int64) int64 {
 	}
 	x := math.Float64frombits(uint64(v))
 	if f == check.Truncate {
-		return check.Dint.Wrap(check.RealToInteger(math.Trunc(x)))
+		return check.RealToInteger(check.Dint, math.Trunc(x))
 	}
 	return t.Wrap(int64(math.Float64bits(realFunction(f, x))))
 }
@@ -88,11 +90,26 @@ func shift(f check.Function, t *check.Type, v, n int64) int64 {
 	return t.Wrap(int64(u<<uint64(n) | u>>uint64(bits-n)))
 }
 
+// extreme keeps the lesser or the greater of two values; of two that are alike or no numbers, a MIN the second and a MAX the first.
+func (m *Machine) extreme(f check.Function, in *instruction, t *check.Type, x []operand) {
+	if t.Class == check.Text {
+		if m.texts[in.a] = m.texts[x[0]]; (m.texts[x[0]] < m.texts[x[1]]) == (f == check.Maximum) {
+			m.texts[in.a] = m.texts[x[1]]
+		}
+		return
+	}
+	a, b := m.words[x[0]], m.words[x[1]]
+	if less := check.Operate(check.Less, t, a, b) != 0; less == (f == check.Maximum) {
+		a = b
+	}
+	m.words[in.a] = a
+}
+
 func timeBy(f check.Function, t int64, x float64) int64 {
 	if f == check.TimeTimes {
-		return check.RealToInteger(float64(t) * x)
+		return check.RealToInteger(check.Time, float64(t)*x)
 	}
-	return check.RealToInteger(float64(t) / x)
+	return check.RealToInteger(check.Time, float64(t)/x)
 }
 
 func (m *Machine) multiplex(in *instruction, t *check.Type, x []operand) stop {
@@ -173,7 +190,7 @@ func (m *Machine) fromText(at uint32, t *check.Type, text string) {
 	v, err := t.Kind().Parse(text)
 	if err != nil && (t.IsInteger() || t.Class == check.BitString) {
 		f, _ := strconv.ParseFloat(text, 64) // 0 where it is none
-		v = check.RealToInteger(f)
+		v = check.RealToInteger(check.Lint, f)
 	}
 	if t.Class == check.Boolean {
 		put(m.bits, at, byte(v&1))

@@ -66,6 +66,7 @@ type compiler struct {
 	tooLarge  bool
 	fused     bool
 	landed    uint32 // the last place that a jump leads to
+	shared    uint32 // the last place before which the result has, or may have, several readers
 	loops     int    // that what is being compiled stands in
 	foreseen  bool   // the elapsed time being read is compared with a constant
 	// Scratch is used like a stack: a statement gives back what it took.
@@ -227,14 +228,44 @@ func (c *compiler) truth(e *check.Convert, t target) operand {
 	return bit(at)
 }
 
-// choose compiles either of two values to one place.
+// choose compiles either of two values to one place. Where working out the other could be noticed, both are worked out first.
 func (c *compiler) choose(e *check.Choose, t target) {
-	skip := c.jumpUnless(c.bool(e.If, anywhere))
-	c.value(e.X, t)
+	if acts(e.X) || acts(e.Y) {
+		first := c.held([]operand{c.bool(e.If, anywhere)})
+		y := c.aside(e.Y.Type(), func(l location) { c.assignTo(l, e.Y.Type(), e.Y) })
+		x := c.aside(e.X.Type(), func(l location) { c.assignTo(l, e.X.Type(), e.X) })
+		c.either(first, x, y, t)
+		return
+	}
+	c.either(c.bool(e.If, anywhere), e.X, e.Y, t)
+}
+
+// either compiles the one or the other of two values to a place.
+func (c *compiler) either(first operand, x, y check.Expr, t target) {
+	skip := c.jumpUnless(first)
+	c.value(x, t)
 	end := c.emit(instruction{op: opJump})
 	c.land([]int{skip})
-	c.value(e.Y, t)
+	c.value(y, t)
 	c.land([]int{end})
+}
+
+// acts reports whether working an expression out may change something or end in a fault.
+func acts(e check.Expr) bool {
+	switch e := e.(type) {
+	case *check.Const:
+		return false
+	case *check.Ref:
+		return !static(e)
+	case *check.Op:
+		divides := (e.Op == check.Div || e.Op == check.Mod) && e.T.Class != check.Floating && !isConst(e.Y)
+		return divides || acts(e.X) || e.Y != nil && acts(e.Y)
+	case *check.Convert:
+		return acts(e.X)
+	case *check.Choose:
+		return acts(e.If) || acts(e.X) || acts(e.Y)
+	}
+	return true
 }
 
 // value compiles a single value of any class to a place.
@@ -352,10 +383,10 @@ func (c *compiler) compare(e *check.Op, t target) operand {
 	var x, y uint32
 	class := e.X.Type().Class
 	if class == check.Text {
-		x, y = c.text(e.X, anywhere), c.text(e.Y, anywhere)
+		x, y = c.texts(e.X, e.Y, e.Turned)
 	} else {
 		c.foreseen = c.threshold(e.X, e.Y) || c.threshold(e.Y, e.X)
-		x, y = c.pair(e.X, e.Y)
+		x, y = c.pair(e.X, e.Y, e.Turned)
 		c.foreseen = false
 	}
 	at := c.bitAt(&t)
@@ -384,8 +415,12 @@ func (c *compiler) compare(e *check.Op, t target) operand {
 	return bit(at)
 }
 
-// pair compiles two words; the first is kept where the second calls a function.
-func (c *compiler) pair(x, y check.Expr) (uint32, uint32) {
+// pair compiles two words, the second first where they were turned round; the first is kept where the second calls a function.
+func (c *compiler) pair(x, y check.Expr, turned bool) (uint32, uint32) {
+	if turned && (calls(x) || calls(y)) {
+		b, a := c.pair(y, x, false)
+		return a, b
+	}
 	a := c.word(x, anywhere)
 	if calls(y) {
 		kept := c.scratchWord()
@@ -438,7 +473,7 @@ var realOps = map[check.Operator]op{
 func (c *compiler) arithmetic(e *check.Op, t target) uint32 {
 	in := instruction{op: wordOps[e.Op]}
 	if e.Y != nil {
-		in.b, in.c = c.pair(e.X, e.Y)
+		in.b, in.c = c.pair(e.X, e.Y, e.Turned)
 	} else {
 		in.b = c.word(e.X, anywhere)
 	}

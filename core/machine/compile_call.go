@@ -32,6 +32,9 @@ func (c *compiler) call(s *check.Call) {
 }
 
 func (c *compiler) callAt(s *check.Call, at extent) {
+	if looksBack(s) {
+		s = c.hoisted(s)
+	}
 	t := s.Instance.Type()
 	if u := t.Block.Unit; u != nil {
 		c.callOwn(s, t, u, at)
@@ -58,6 +61,54 @@ func (c *compiler) callAt(s *check.Call, at extent) {
 	}
 	c.emit(in)
 	c.outputs(s, t, at)
+}
+
+// looksBack reports whether an input of a call may read what the last call gave the instance, so that none may be stored
+// before all are worked out.
+func looksBack(s *check.Call) bool {
+	return callsIn(s) || slices.ContainsFunc(s.Inputs, func(i check.Binding) bool { return i.Value != nil && mentions(i.Value, s.Instance.Variable) })
+}
+
+// mentions reports whether an expression reads a variable or a part of it.
+func mentions(e check.Expr, v *check.Variable) bool {
+	switch e := e.(type) {
+	case *check.Ref:
+		return e.Variable == v || slices.ContainsFunc(e.Path, func(s check.Selector) bool {
+			return slices.ContainsFunc(s.Index, func(x check.Expr) bool { return mentions(x, v) })
+		})
+	case *check.Op:
+		return mentions(e.X, v) || e.Y != nil && mentions(e.Y, v)
+	case *check.Convert:
+		return mentions(e.X, v)
+	case *check.Choose:
+		return mentions(e.If, v) || mentions(e.X, v) || mentions(e.Y, v)
+	case *check.Apply:
+		return slices.ContainsFunc(e.X, func(x check.Expr) bool { return mentions(x, v) })
+	}
+	return false
+}
+
+// hoisted works the inputs of a call out into places of their own and returns the call that takes them from there.
+func (c *compiler) hoisted(s *check.Call) *check.Call {
+	late := *s
+	late.Inputs = slices.Clone(s.Inputs)
+	for n, i := range late.Inputs {
+		if i.Value != nil {
+			value := i.Value
+			late.Inputs[n].Value = c.aside(i.Member.Type, func(l location) { c.assignTo(l, i.Member.Type, value) })
+		}
+	}
+	return &late
+}
+
+// aside returns a reference to a new place that fill has written.
+func (c *compiler) aside(t *check.Type, fill func(location)) *check.Ref {
+	l := location{base: c.code.start.end()}
+	c.sizes.grow(&c.code.start, t, nil)
+	fill(l)
+	v := &check.Variable{Type: t, InOut: true}
+	c.inouts[v] = l
+	return &check.Ref{Variable: v, At: c.at}
 }
 
 // callsIn reports whether an input of a call calls a function of one's own.

@@ -49,7 +49,8 @@ func (c *compiler) coilBehind(rest []check.Element, wanted bool) *check.Coil {
 
 // fusible reports whether power alone goes in and out of a standard block.
 func fusible(b *check.BlockBox) bool {
-	return b.In != nil && b.Call.Enable == nil && b.Call.ENO == nil && len(b.Call.Outputs) == 0 && b.Call.Instance.Type().Block.Unit == nil && static(b.Call.Instance)
+	return b.In != nil && b.Call.Enable == nil && b.Call.ENO == nil && len(b.Call.Outputs) == 0 && b.Call.Instance.Type().Block.Unit == nil &&
+		static(b.Call.Instance) && !looksBack(b.Call)
 }
 
 // static reports whether a reference's place is known beforehand.
@@ -82,6 +83,11 @@ func (c *compiler) element(e check.Element, p power, wanted bool) power {
 	case *check.FunctionBox:
 		c.at = e.At
 		return c.functionBox(e, p)
+	case *check.Share:
+		p = single(c.settled(p))
+		for _, a := range e.Assigns {
+			c.assign(a.Target, a.Value)
+		}
 	}
 	return p
 }
@@ -92,12 +98,16 @@ func (c *compiler) held(list []operand) operand { return c.keepBit(c.all(list, a
 // settled is the power as one operand that later writes cannot change.
 func (c *compiler) settled(p power) operand { return c.keepBit(c.network(p, anywhere)) }
 
+// keepBit returns an operand that any number of readers may read: the one way to such. gate leaves
+// alone what made it.
 func (c *compiler) keepBit(o operand) operand {
+	c.shared = c.here()
 	if o == always || o == never || c.isScratch(o) {
 		return o
 	}
 	at := c.scratchBit()
 	c.emit(instruction{op: opCopy, a: at, b: uint32(o)})
+	c.shared = c.here()
 	return bit(at)
 }
 
@@ -149,10 +159,11 @@ func (c *compiler) chain(many op, p power, t target) operand {
 }
 
 // gate makes a comparison, or two pairs of contacts, just compiled look at the other contact in series, where
-// there is one, and reports whether it did.
+// there is one, and reports whether it did. Its licence: the last instruction's result has one reader, this product;
+// whatever has more went through keepBit.
 func (c *compiler) gate(p power, at uint32) bool {
 	last := c.last()
-	if last == nil || len(p) != 2 || len(p[0]) != 1 || len(p[1]) != 1 {
+	if last == nil || c.shared == c.here() || len(p) != 2 || len(p[0]) != 1 || len(p[1]) != 1 {
 		return false
 	}
 	gate := last.gate()
@@ -441,9 +452,15 @@ func (c *compiler) blockBox(e *check.BlockBox, p power) power {
 		}
 		return single(enable)
 	}
-	if c.fused && fusible(e) {
+	switch {
+	case c.fused && fusible(e):
 		c.blockInto(e, p, nil)
-	} else {
+	case e.Call.Enable != nil || looksBack(e.Call): // the power goes in with the other inputs, if they do
+		call := c.hoisted(e.Call)
+		power := c.aside(check.Bool, func(l location) { c.storeBit(l, c.settled(p)) })
+		call.Inputs = append(call.Inputs, check.Binding{Member: e.In, Value: power})
+		c.callStatement(call)
+	default:
 		c.drive(e, p)
 		c.callStatement(e.Call)
 	}

@@ -313,6 +313,18 @@ func (c *compiler) text(e check.Expr, t target) uint32 {
 	return at
 }
 
+// texts compiles two texts as pair does two words.
+func (c *compiler) texts(x, y check.Expr, turned bool) (uint32, uint32) {
+	if turned && (calls(x) || calls(y)) {
+		b, a := c.texts(y, x, false)
+		return a, b
+	}
+	if calls(y) {
+		return c.text(x, into(c.scratchText())), c.text(y, anywhere)
+	}
+	return c.text(x, anywhere), c.text(y, anywhere)
+}
+
 func (c *compiler) textOperand(e check.Expr, t target) uint32 {
 	switch e := e.(type) {
 	case *check.Const:

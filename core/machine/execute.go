@@ -66,7 +66,7 @@ func (c *Code) effort(in *instruction) int {
 		return 100
 	case opApply:
 		switch f := check.Function(in.n); {
-		case f > check.Truncate && f <= check.RotateLeft:
+		case f > check.Truncate && f <= check.Maximum:
 			return 0
 		case f <= check.Truncate && elementary[c.operands[in.b+in.c]].Class != check.Floating:
 			return 0

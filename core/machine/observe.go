@@ -262,7 +262,7 @@ func (o *Observer) statement(s check.Statement) leave {
 		o.eval(s.Value)
 	case *check.Call:
 		o.at = s.At
-		o.callStatement(s)
+		o.callStatement(s, nil, false)
 	case *check.Jump:
 		return leave(s.Word)
 	case *check.If:
@@ -388,10 +388,11 @@ func (o *Observer) compute(e check.Expr) value {
 	case *check.Convert:
 		return value{number: check.ConvertValue(e.X.Type(), e.T, o.eval(e.X).number)}
 	case *check.Choose:
-		if o.truth(e.If) {
-			return o.eval(e.X)
+		first, y, x := o.truth(e.If), o.eval(e.Y), o.eval(e.X)
+		if first {
+			return x
 		}
-		return o.eval(e.Y)
+		return y
 	case *check.Op:
 		return o.operate(e)
 	case *check.Apply:
@@ -403,11 +404,15 @@ func (o *Observer) compute(e check.Expr) value {
 }
 
 func (o *Observer) operate(e *check.Op) value {
-	x := o.eval(e.X)
 	if e.Y == nil {
-		return value{number: check.Operate(e.Op, e.T, x.number, 0)}
+		return value{number: check.Operate(e.Op, e.T, o.eval(e.X).number, 0)}
 	}
-	y := o.eval(e.Y)
+	var x, y value
+	if e.Turned {
+		y, x = o.eval(e.Y), o.eval(e.X)
+	} else {
+		x, y = o.eval(e.X), o.eval(e.Y)
+	}
 	t := e.X.Type().Plain()
 	if t.Class == check.Text {
 		x.number, y.number = int64(compareTexts(x.text, y.text)), 0
@@ -545,6 +550,10 @@ func (o *Observer) pass(e check.Element, in bool) bool {
 	case *check.FunctionBox:
 		o.at = e.At
 		return o.functionBox(e, in)
+	case *check.Share:
+		for _, a := range e.Assigns {
+			o.assign(a.Target, a.Value)
+		}
 	}
 	return in
 }
@@ -599,15 +608,14 @@ func (o *Observer) coil(e *check.Coil, in bool) {
 func (o *Observer) blockBox(e *check.BlockBox, in bool) bool {
 	if e.In == nil {
 		if in {
-			o.call(e.Call)
+			o.call(e.Call, nil, false)
 		}
 		if e.Call.ENO != nil {
 			o.store(e.Call.ENO, value{number: bitOfBool(in)})
 		}
 		return in
 	}
-	o.store(e.Call.Instance.Select(e.In), value{number: bitOfBool(in)})
-	o.callStatement(e.Call)
+	o.callStatement(e.Call, e.In, in)
 	return o.cell(e.Call.Instance.Select(e.Out)).number != 0
 }
 

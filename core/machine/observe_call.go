@@ -2,29 +2,36 @@ package machine
 
 import "celandine/core/check"
 
-func (o *Observer) callStatement(s *check.Call) {
+// callStatement calls a block unless its EN is FALSE. power goes to the member in, which may be nil.
+func (o *Observer) callStatement(s *check.Call, in *check.Member, power bool) {
 	enabled := s.Enable == nil || o.truth(s.Enable)
 	if enabled {
-		o.call(s)
+		o.call(s, in, power)
 	}
 	if s.ENO != nil {
 		o.store(s.ENO, value{number: bitOfBool(enabled)})
 	}
 }
 
-func (o *Observer) call(s *check.Call) {
+func (o *Observer) call(s *check.Call, in *check.Member, power bool) {
 	o.tick()
 	instance := o.cell(s.Instance)
 	bound := map[*check.Variable]*cell{}
-	for _, i := range s.Inputs {
-		switch {
-		case i.Member.InOut:
+	values := make([]value, len(s.Inputs)) // all worked out before any is stored: until then a name means the last call's
+	for n, i := range s.Inputs {
+		if i.Member.InOut {
 			bound[i.Member.Variable] = o.cell(i.Target)
-		case instance.own != nil:
-			o.put(instance.own[i.Member.Variable], i.Member.Type, o.eval(i.Value))
-		default:
-			o.put(instance.members[i.Member], i.Member.Type, o.eval(i.Value))
+		} else {
+			values[n] = o.eval(i.Value)
 		}
+	}
+	for n, i := range s.Inputs {
+		if !i.Member.InOut {
+			o.put(instance.member(i.Member), i.Member.Type, values[n])
+		}
+	}
+	if in != nil {
+		o.put(instance.member(in), in.Type, value{number: bitOfBool(power)})
 	}
 	if instance.own == nil {
 		o.standard(instance)
@@ -41,12 +48,16 @@ func (o *Observer) call(s *check.Call) {
 		o.running = outer
 	}
 	for _, out := range s.Outputs {
-		from := instance.members[out.Member]
-		if instance.own != nil {
-			from = instance.own[out.Member.Variable]
-		}
-		o.deliver(out.Target, out.Member.Type, from)
+		o.deliver(out.Target, out.Member.Type, instance.member(out.Member))
 	}
+}
+
+// member is the cell of a block's input or output.
+func (c *cell) member(m *check.Member) *cell {
+	if c.own != nil {
+		return c.own[m.Variable]
+	}
+	return c.members[m]
 }
 
 // inside runs a unit with its variables in these cells.

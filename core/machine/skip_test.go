@@ -160,20 +160,23 @@ func compileBoth(t require.TestingT, text string) (*Code, *check.Program) {
 func TestSkippingIsStepping(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		text := (&generator{t: t}).program()
-		code := compileText(t, text)
-		script := randomScript(t, rapid.SampledFrom([]time.Duration{10 * time.Millisecond, 7 * time.Millisecond}).Draw(t, "period"))
-		stepped, first, err := code.play(script, code.Names(), (*player).step)
-		require.NoError(t, err)
-		skipped, second, err := code.play(script, code.Names(), (*player).skip)
-		require.NoError(t, err)
-		require.Equal(t, stepped.Fault, skipped.Fault, text)
-		for i, c := range stepped.Trace.Columns {
-			require.Equal(t, c, skipped.Trace.Columns[i], "%s in\n%s", c.Name, text)
-		}
-		if stepped.Fault == nil {
-			require.Equal(t, first.Snapshot(), second.Snapshot(), text)
-		}
+		skippingIsStepping(t, text, randomScript(t, rapid.SampledFrom([]time.Duration{10 * time.Millisecond, 7 * time.Millisecond}).Draw(t, "period")))
 	})
+}
+
+func skippingIsStepping(t require.TestingT, text string, script *signal.Trace) {
+	code := compileText(t, text)
+	stepped, first, err := code.play(script, code.Names(), (*player).step)
+	require.NoError(t, err)
+	skipped, second, err := code.play(script, code.Names(), (*player).skip)
+	require.NoError(t, err)
+	require.Equal(t, stepped.Fault, skipped.Fault, text)
+	for i, c := range stepped.Trace.Columns {
+		require.Equal(t, c, skipped.Trace.Columns[i], "%s in\n%s", c.Name, text)
+	}
+	if stepped.Fault == nil {
+		require.Equal(t, first.Snapshot(), second.Snapshot(), text)
+	}
 }
 
 // An hour with a long timer and a threshold on its way.

@@ -136,10 +136,13 @@ func (p *parser) contact() Element {
 	return c
 }
 
-// edgeMark takes the letter of an edge when it is a mark and not a name: it is
+// edgeMark takes the letter of an edge when it is a mark and not a name: a capital,
 // followed by a name, an address, @ or the closing bracket.
 func (p *parser) edgeMark(letter string) bool {
 	if p.token.Kind != Ident || p.token.Word != letter {
+		return false
+	}
+	if p.smallMark("[") {
 		return false
 	}
 	switch next := p.lookahead(); next.Kind {
@@ -150,6 +153,17 @@ func (p *parser) edgeMark(letter string) bool {
 	return false
 }
 
+// smallMark reports a mark in small letters, which is a name; before another name it was meant as the mark.
+func (p *parser) smallMark(open string) bool {
+	if p.token.Text == p.token.Word {
+		return false
+	}
+	if next := p.lookahead().Kind; next == Ident || next == AddressToken {
+		p.fail("Write "+open+p.token.Word+" with a capital letter for an edge or for storage.", "%s in small letters is a name, and two names stand here.", p.token.Text)
+	}
+	return true
+}
+
 func (p *parser) coil() Element {
 	c := &Coil{Span: p.token.Span}
 	p.advance()
@@ -158,6 +172,9 @@ func (p *parser) coil() Element {
 	} else if p.token.Kind == Ident {
 		switch kind := CoilKind(p.token.Word); kind {
 		case SetCoil, ResetCoil, RisingCoil, FallingCoil:
+			if p.smallMark("(") {
+				break
+			}
 			if next := p.lookahead().Kind; next == Ident || next == AddressToken || next == RParen {
 				c.Kind = kind
 				p.advance()

@@ -1,0 +1,323 @@
+package check
+
+import (
+	"slices"
+	"strconv"
+	"strings"
+
+	"celandine/core/source"
+)
+
+// Variables at addresses that overlap, such as %MW0 and %MX0.1, share their bits. Each keeps a place of its own, and
+// whatever writes one is followed by assignments that bring the others up to it. Byte 0 of a word is its lower one.
+
+// bitRange is the bits of an area that a variable covers, counted from bit 0 of byte 0.
+type bitRange struct{ area, from, to int }
+
+// bitsAt returns the bits of a well-formed address.
+func bitsAt(address string) bitRange {
+	a := normalAddress(address)
+	bits := map[byte]int{'X': 1, 'B': 8, 'W': 16, 'D': 32, 'L': 64}[a[2]]
+	bytes, bit, _ := strings.Cut(a[3:], ".")
+	n, _ := strconv.Atoi(bytes)
+	b, _ := strconv.Atoi(bit)
+	return bitRange{int(a[1]), n*8 + b, n*8 + b + bits}
+}
+
+func (r bitRange) overlaps(o bitRange) bool {
+	return r.area == o.area && r.from < o.to && o.from < r.to
+}
+
+// Overlap reports whether two well-formed addresses have bits in common.
+func Overlap(a, b string) bool { return bitsAt(a).overlaps(bitsAt(b)) }
+
+// sharer brings variables that share bits up to each other.
+type sharer struct {
+	c      *checker
+	others map[*Variable][]*Variable
+}
+
+// share finds the variables whose addresses overlap and adds the assignments that keep them alike.
+func (c *checker) share() {
+	s := &sharer{c, map[*Variable][]*Variable{}}
+	var placed []*Variable
+	for _, v := range c.program.Variables {
+		if v.Address != "" && v.Same == nil && v.Type != nil {
+			placed = append(placed, v)
+		}
+	}
+	slices.SortStableFunc(placed, func(a, b *Variable) int { return bitsAt(a.Address).from - bitsAt(b.Address).from })
+	for i, v := range placed {
+		for _, w := range placed[i+1:] {
+			if bitsAt(w.Address).from >= bitsAt(v.Address).from+64 {
+				break
+			}
+			if Overlap(v.Address, w.Address) && s.sharable(v) && s.sharable(w) {
+				s.others[v], s.others[w] = append(s.others[v], w), append(s.others[w], v)
+			}
+		}
+	}
+	if len(s.others) == 0 || c.problems.HasErrors() {
+		return
+	}
+	s.initials(placed)
+	first := s.images(placed)
+	for _, u := range c.program.Units {
+		s.unit(u)
+		u.Statements = s.inFront(u.Statements, first, len(u.Rungs) == 0)
+		if len(u.Rungs) > 0 && len(first) > 0 {
+			u.Rungs[0].Net.Elements = append([]Element{&Share{first}}, u.Rungs[0].Net.Elements...)
+		}
+	}
+	for _, p := range c.order {
+		s.unit(p.unit)
+	}
+}
+
+func (s *sharer) inFront(list []Statement, first []*Assign, wanted bool) []Statement {
+	if !wanted {
+		return list
+	}
+	return append(statementsOf(first), list...)
+}
+
+func (s *sharer) sharable(v *Variable) bool {
+	if c := v.Type.Plain().Class; c == Floating || c == Duration {
+		s.c.report("address", v.Span, "Place it where nothing else lies.", "%s at %s is a %s, whose bits cannot be shared with another variable.", v.Name, v.Address, v.Type.Name)
+		return false
+	}
+	return true
+}
+
+// initials gives variables that share bits one beginning: that of the one declared with a value, of several the last.
+func (s *sharer) initials(placed []*Variable) {
+	for _, v := range placed {
+		if len(s.others[v]) == 0 || v.Initial == nil {
+			continue
+		}
+		for _, w := range s.others[v] {
+			if w.Initial != nil && !w.Point {
+				continue
+			}
+			begun := int64(0)
+			if w.Initial != nil {
+				begun = w.Initial.Number
+			}
+			r, o := bitsAt(v.Address), bitsAt(w.Address)
+			low, high := max(r.from, o.from), min(r.to, o.to)
+			part := uint64(v.Initial.Number) >> (low - r.from) & mask(high-low)
+			w.Initial = &Value{Number: w.Type.Wrap(int64(uint64(begun)&^(mask(high-low)<<(low-o.from)) | part<<(low-o.from)))}
+		}
+	}
+}
+
+// images returns what brings inputs up to the image at the start of a scan: the widest of those that overlap is what the world
+// writes, the others follow it.
+func (s *sharer) images(placed []*Variable) (list []*Assign) {
+	for _, v := range placed {
+		if v.Role != Input {
+			continue
+		}
+		for _, w := range s.others[v] {
+			if w.Role == Input && w.Type.Bits < v.Type.Bits {
+				w.Role = Local
+				list = append(list, s.assign(w, v, v.Span))
+			}
+		}
+	}
+	return list
+}
+
+func (s *sharer) unit(u *Unit) {
+	u.Statements = s.statements(u.Statements)
+	for _, r := range u.Rungs {
+		s.series(r.Net)
+	}
+}
+
+func (s *sharer) statements(list []Statement) (out []Statement) {
+	for _, st := range list {
+		var written []*Ref
+		switch st := st.(type) {
+		case *If:
+			for i := range st.Arms {
+				st.Arms[i].Body = s.statements(st.Arms[i].Body)
+			}
+			st.Else = s.statements(st.Else)
+		case *Case:
+			for i := range st.Choices {
+				st.Choices[i].Body = s.statements(st.Choices[i].Body)
+			}
+			st.Else = s.statements(st.Else)
+		case *While:
+			st.Body = s.statements(st.Body)
+		case *Repeat:
+			st.Body = s.statements(st.Body)
+		case *For:
+			counted := s.after([]*Ref{st.Counter}, st.At)
+			st.Body = append(statementsOf(counted), s.statements(st.Body)...)
+			written = []*Ref{st.Counter}
+		case *Assign:
+			written = append(written, st.Target)
+			written = writtenIn(st.Value, written)
+		case *Evaluate:
+			written = writtenIn(st.Value, nil)
+		case *Call:
+			written = writtenBy(st)
+		}
+		out = append(append(out, st), statementsOf(s.after(written, placeOf(st)))...)
+	}
+	return out
+}
+
+func placeOf(st Statement) (at source.Span) {
+	switch st := st.(type) {
+	case *Assign:
+		return st.At
+	case *Evaluate:
+		return st.At
+	case *Call:
+		return st.At
+	case *For:
+		return st.At
+	}
+	return at
+}
+
+func statementsOf(list []*Assign) (out []Statement) {
+	for _, a := range list {
+		out = append(out, a)
+	}
+	return out
+}
+
+// series puts a Share behind each element that writes a variable with others on its bits.
+func (s *sharer) series(net *Series) {
+	var out []Element
+	for _, e := range net.Elements {
+		out = append(out, e)
+		var written []*Ref
+		var at source.Span
+		switch e := e.(type) {
+		case *Parallel:
+			for _, b := range e.Branches {
+				s.series(b)
+			}
+		case *Series:
+			s.series(e)
+		case *Coil:
+			written, at = []*Ref{e.Target}, e.At
+		case *Contact:
+			if e.Memory != nil {
+				written, at = []*Ref{e.Memory}, e.At
+			}
+			if e.Operand != nil {
+				written = writtenIn(e.Operand, written)
+			}
+		case *BlockBox:
+			written, at = writtenBy(e.Call), e.Call.At
+		case *FunctionBox:
+			at = e.At
+			if e.Target != nil {
+				written = append(written, e.Target)
+			}
+			written = writtenIn(e.Value, written)
+		}
+		if more := s.after(written, at); len(more) > 0 {
+			out = append(out, &Share{more})
+		}
+	}
+	net.Elements = out
+}
+
+// after returns the assignments that follow a write to some variables.
+func (s *sharer) after(written []*Ref, at source.Span) (list []*Assign) {
+	for _, r := range written {
+		v := r.Variable.Storage()
+		for _, w := range s.others[v] {
+			list = append(list, s.assign(w, v, at))
+		}
+	}
+	return list
+}
+
+func writtenBy(c *Call) (list []*Ref) {
+	for _, b := range c.Inputs {
+		if b.Target != nil {
+			list = append(list, b.Target)
+		} else {
+			list = writtenIn(b.Value, list)
+		}
+	}
+	for _, b := range c.Outputs {
+		list = append(list, b.Target)
+	}
+	if c.ENO != nil {
+		list = append(list, c.ENO)
+	}
+	return list
+}
+
+// writtenIn adds what the functions called in an expression write.
+func writtenIn(e Expr, list []*Ref) []*Ref {
+	switch e := e.(type) {
+	case *Op:
+		list = writtenIn(e.X, list)
+		if e.Y != nil {
+			list = writtenIn(e.Y, list)
+		}
+	case *Convert:
+		list = writtenIn(e.X, list)
+	case *Choose:
+		list = writtenIn(e.If, writtenIn(e.X, writtenIn(e.Y, list)))
+	case *Apply:
+		for _, x := range e.X {
+			list = writtenIn(x, list)
+		}
+	case *Invoke:
+		for _, b := range e.Inputs {
+			switch {
+			case b.Target != nil:
+				list = append(list, b.Target)
+			case b.Value != nil:
+				list = writtenIn(b.Value, list)
+			}
+		}
+		for _, b := range e.Outputs {
+			list = append(list, b.Target)
+		}
+	}
+	return list
+}
+
+func mask(bits int) uint64 { return ^uint64(0) >> (64 - bits) }
+
+// assign gives w the bits that it shares with v.
+func (s *sharer) assign(w, v *Variable, at source.Span) *Assign {
+	r, o := bitsAt(v.Address), bitsAt(w.Address)
+	low, high := max(r.from, o.from), min(r.to, o.to)
+	number := func(n uint64) Expr { return &Const{T: Lword, Value: int64(n), At: at} }
+	shift := func(f Function, x Expr, n int) Expr {
+		if n == 0 {
+			return x
+		}
+		return &Apply{f, Lword, []Expr{x, &Const{T: Lint, Value: int64(n), At: at}}, at}
+	}
+	part := &Op{Op: And, T: Lword, X: shift(ShiftRight, s.bits(v, at), low-r.from), Y: number(mask(high - low)), At: at}
+	target := &Ref{Variable: w, At: at}
+	if w.Type.Plain() == Bool {
+		return &Assign{target, &Op{Op: NotEqual, T: Bool, X: part, Y: number(0), At: at}, at}
+	}
+	kept := &Op{Op: And, T: Lword, X: s.bits(w, at), Y: number(^(mask(high-low) << (low - o.from))), At: at}
+	whole := &Op{Op: Or, T: Lword, X: kept, Y: shift(ShiftLeft, part, low-o.from), At: at}
+	return &Assign{target, &Convert{w.Type, whole}, at}
+}
+
+// bits is a variable's value as bits.
+func (s *sharer) bits(v *Variable, at source.Span) Expr {
+	ref := &Ref{Variable: v, At: at}
+	if v.Type.Plain() == Lword {
+		return ref
+	}
+	return &Convert{Lword, ref}
+}

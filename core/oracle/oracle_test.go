@@ -1,0 +1,219 @@
+package oracle_test
+
+import (
+	"flag"
+	"fmt"
+	"math/rand/v2"
+	"os"
+	"path/filepath"
+	"runtime"
+	"runtime/debug"
+	"slices"
+	"strings"
+	"sync"
+	"sync/atomic"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"golang.org/x/tools/txtar"
+
+	"celandine/core/check"
+	"celandine/core/machine"
+	"celandine/core/oracle"
+	"celandine/core/signal"
+	"celandine/core/source"
+	"celandine/core/syntax"
+)
+
+var (
+	programs = flag.Int("programs", 20_000, "how many random programs are compared; make oracle compares a million")
+	from     = flag.Uint64("from", 1, "the seed of the first")
+)
+
+const scansEach = 100
+
+// Random programs, with every shape that the grammar allows, do in the code what the oracle says, value for value after each scan.
+func TestCodeDoesWhatTheOracleSays(t *testing.T) {
+	defer debug.SetGCPercent(debug.SetGCPercent(800)) // much is made and soon forgotten
+	var next atomic.Uint64
+	next.Store(*from)
+	var failed atomic.Bool
+	var group sync.WaitGroup
+	var lock sync.Mutex
+	faults, counts := 0, shapes{}
+	for range runtime.GOMAXPROCS(0) {
+		group.Go(func() {
+			mine, stopped := shapes{}, 0
+			for !failed.Load() {
+				seed := next.Add(1) - 1
+				if seed >= *from+uint64(*programs) {
+					break
+				}
+				p := oracle.Invent(seed)
+				difference, fault := compared(p, seed, mine)
+				if fault {
+					stopped++
+				}
+				if difference != "" && !failed.Swap(true) {
+					t.Error(smallest(p, seed))
+				}
+			}
+			lock.Lock()
+			defer lock.Unlock()
+			faults += stopped
+			counts.add(mine)
+		})
+	}
+	group.Wait()
+	if t.Failed() {
+		return
+	}
+	t.Logf("%d programs, %d of them ended in a fault, %d shapes", *programs, faults, len(counts))
+	assert.Less(t, faults, *programs/2, "most programs run to their end")
+	counts.demand(t, *programs/200)
+}
+
+// compared runs a program both ways and tells where they first differ, or "".
+func compared(p oracle.Program, seed uint64, counts shapes) (difference string, faulted bool) {
+	text := p.Text()
+	tree, problems := syntax.Parse(source.NewFile("p", text))
+	if len(problems) > 0 {
+		return fmt.Sprint("does not parse: ", problems[0]), false
+	}
+	program, problems := check.Check([]*syntax.File{tree}, nil)
+	if program == nil {
+		return fmt.Sprint("does not pass the check: ", problems), false
+	}
+	code, problems := machine.Compile(program)
+	if code == nil {
+		return fmt.Sprint("does not compile: ", problems), false
+	}
+	counts.count(tree)
+	const period = 10 * time.Millisecond
+	r := rand.New(rand.NewPCG(seed, 7))
+	m, o := code.Start(period), oracle.New(tree, period)
+	pairs := pairsOf(code, o)
+	bools, number := oracle.Inputs()
+	pace := 1 + r.IntN(12)
+	for scan := range scansEach {
+		for _, name := range bools {
+			if r.IntN(pace) == 0 {
+				set(code, m, o, name, int64(r.IntN(2)))
+			}
+		}
+		if r.IntN(pace) == 0 {
+			set(code, m, o, number, int64(r.IntN(9)-3))
+		}
+		got, want := m.Scan(), o.Scan()
+		switch {
+		case (got == nil) != (want == nil), got != nil && got.Code != want.Code:
+			return fmt.Sprintf("scan %d: the code ended with %v, the oracle with %v", scan, got, want), false
+		case got != nil:
+			return "", true
+		}
+		for _, pair := range pairs {
+			if text, isText := pair.cell.Text(); isText {
+				if have := m.ReadText(pair.slot); have != text {
+					return fmt.Sprintf("scan %d: %s is %q in the code and %q in the oracle", scan, pair.cell.Name, have, text), false
+				}
+			} else if have, need := m.Read(pair.slot), pair.cell.Number(); have != need {
+				return fmt.Sprintf("scan %d: %s is %d in the code and %d in the oracle", scan, pair.cell.Name, have, need), false
+			}
+		}
+	}
+	return "", false
+}
+
+func set(code *machine.Code, m *machine.Machine, o *oracle.Interpreter, name string, v int64) {
+	slot, _ := code.Slot(name)
+	m.Write(slot, v)
+	o.Set(name, v)
+}
+
+type pair struct {
+	slot machine.Slot
+	cell oracle.Cell
+}
+
+func pairsOf(code *machine.Code, o *oracle.Interpreter) (list []pair) {
+	for _, c := range o.Cells() {
+		if slot, ok := code.Slot(c.Name); ok {
+			list = append(list, pair{slot, c})
+		}
+	}
+	return list
+}
+
+// smallest leaves out of a program what its difference does not need.
+func smallest(p oracle.Program, seed uint64) string {
+	for i := 0; i < len(p.Lines); {
+		less := p
+		less.Lines = slices.Delete(slices.Clone(p.Lines), i, i+1)
+		if difference, _ := compared(less, seed, shapes{}); difference != "" && !strings.HasPrefix(difference, "does not") {
+			p = less
+			continue
+		}
+		i++
+	}
+	difference, _ := compared(p, seed, shapes{})
+	return fmt.Sprintf("seed %d, %s\n%s", seed, difference, p.Text())
+}
+
+// The oracle does what the conformance archives say, so that it errs where the page errs and nowhere else.
+func TestOracleConforms(t *testing.T) {
+	names, err := filepath.Glob("../testdata/conformance/*.txtar")
+	require.NoError(t, err)
+	require.NotEmpty(t, names)
+	for _, name := range names {
+		t.Run(strings.TrimSuffix(filepath.Base(name), ".txtar"), func(t *testing.T) { conform(t, name) })
+	}
+}
+
+func conform(t *testing.T, name string) {
+	text, err := os.ReadFile(name)
+	require.NoError(t, err)
+	archive := txtar.Parse(text)
+	parts := map[string]string{}
+	for _, f := range archive.Files {
+		parts[strings.SplitN(f.Name, ".", 2)[0]] = string(f.Data)
+	}
+	if parts["fault"] != "" || parts["tasks"] != "" {
+		t.Skip("faults are compared by their codes with random programs; tasks are no matter of the language")
+	}
+	var period string
+	var scans int
+	_, line, _ := strings.Cut(strings.TrimSpace(string(archive.Comment)), "\n")
+	_, err = fmt.Sscanf(strings.ReplaceAll(line, ",", ""), "period %s %d scans", &period, &scans)
+	require.NoError(t, err)
+	length, err := signal.ParseTime(period)
+	require.NoError(t, err)
+	tree, problems := syntax.Parse(source.NewFile("p", parts["program"]))
+	require.Empty(t, problems)
+	program, problems := check.Check([]*syntax.File{tree}, nil)
+	require.NotNil(t, program, "%v", problems)
+	code, _ := machine.Compile(program)
+	require.NotNil(t, code)
+	script, bad := signal.ReadTable([]byte(parts["script"]), length, func(name string) (signal.Kind, error) {
+		kind, _ := code.KindOf(name)
+		return kind, nil
+	})
+	require.Empty(t, bad)
+	m, o := code.Start(length), oracle.New(tree, length)
+	pairs := pairsOf(code, o)
+	for scan := range scans {
+		for _, c := range script.Columns {
+			set(code, m, o, c.Name, c.At(scan))
+		}
+		require.Nil(t, m.Scan())
+		require.Nil(t, o.Scan())
+		for _, pair := range pairs {
+			if text, isText := pair.cell.Text(); isText {
+				require.Equal(t, m.ReadText(pair.slot), text, "%s at scan %d", pair.cell.Name, scan)
+			} else {
+				require.Equal(t, m.Read(pair.slot), pair.cell.Number(), "%s at scan %d", pair.cell.Name, scan)
+			}
+		}
+	}
+}
