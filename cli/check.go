@@ -3,10 +3,12 @@ package cli
 import (
 	"encoding/json"
 	"fmt"
+	"io"
 
 	"github.com/spf13/cobra"
 
 	"celandine/core/check"
+	"celandine/core/grade"
 	"celandine/core/source"
 )
 
@@ -31,9 +33,10 @@ With --exercise the program is checked against that exercise's panel.`,
 				_, problems := check.Files([]*source.File{f}, nil)
 				return problems
 			}
+			var g *grade.Grader
 			if dir != "" {
-				g, err := openExercise(dir)
-				if err != nil {
+				var err error
+				if g, err = openExercise(dir); err != nil {
 					return err
 				}
 				checkOne = func(f *source.File) source.List { return g.Check([]*source.File{f}) }
@@ -42,12 +45,27 @@ With --exercise the program is checked against that exercise's panel.`,
 			for _, f := range sources {
 				all = append(all, checkOne(f)...)
 			}
+			if g != nil && !asJSON {
+				tellGraded(c.ErrOrStderr(), g, sources)
+			}
 			return printDiagnostics(c, all, asJSON)
 		},
 	}
 	c.Flags().StringVar(&dir, "exercise", "", "check against the panel of this exercise `folder`")
 	c.Flags().BoolVar(&asJSON, "json", false, "print the diagnostics as JSON")
 	return c
+}
+
+// tellGraded says what is graded besides the panel's points, and what of it a program lacks.
+func tellGraded(w io.Writer, g *grade.Grader, sources []*source.File) {
+	if told := g.Exercise.Told(); told != "" {
+		fmt.Fprintf(w, "note: graded %s\n", told)
+	}
+	for _, f := range sources {
+		for _, m := range g.Missing([]*source.File{f}) {
+			fmt.Fprintf(w, "note: %s: %s\n", f.Name, m)
+		}
+	}
 }
 
 func printDiagnostics(c *cobra.Command, all source.List, asJSON bool) error {

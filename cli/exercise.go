@@ -81,7 +81,7 @@ func exerciseVerify() *cobra.Command {
 	return &cobra.Command{
 		Use:   "verify DIR…",
 		Short: "Tell whether exercises test what they mean to",
-		Long: `Verify grades the solutions and the starters of each exercise and looks at what its scenarios leave
+		Long: `Verify grades the solutions, the starters and an empty program of each exercise, says what the latter earn, and looks at what its scenarios leave
 untested: graded signals that never change, inputs that nobody works, contacts of the solution that are never seen both ways.
 
 Errors end with status 1; warnings do not.`,
@@ -103,6 +103,9 @@ Errors end with status 1; warnings do not.`,
 				list = append(list, moved...)
 				for _, d := range list {
 					fmt.Fprintln(&out, filepath.Join(dir, d.String()))
+				}
+				for _, t := range g.Trials() {
+					fmt.Fprintf(&out, "%s: %s earns %s of %s\n", dir, t.Name, t.Result.Earned, t.Result.Points)
 				}
 				fmt.Fprintf(&out, "%s: %s, %s; %s\n", dir, source.Plural(len(g.Exercise.Scenarios), "scenario"), pointsOf(g.Exercise), list.Summary())
 				if err := emit(c, "", []byte(out.String())); err != nil {

@@ -137,6 +137,9 @@ func exerciseShow() *cobra.Command {
 				scenarios.AppendRow(table.Row{s.Name, s.Points, shown})
 			}
 			fmt.Fprintf(out, "\n%s\n", scenarios.Render())
+			if e.Told != "" {
+				fmt.Fprintf(out, "\nGraded besides the panel's points, %s\n", e.Told)
+			}
 			return nil
 		}),
 	}

@@ -82,6 +82,7 @@ type Exercise struct {
 	Inputs    []Point           `json:"inputs"`
 	Outputs   []Point           `json:"outputs"`
 	Graded    []Graded          `json:"graded"`
+	Told      string            `json:"told" example:"whatever its name: ET of a TON" doc:"What besides the panel's points is graded, and whether its name matters; empty where nothing is."`
 	Scenarios []Scenario        `json:"scenarios"`
 	Starters  map[string]string `json:"starters" doc:"A program to begin with, by language."`
 	Tasks     []Task            `json:"tasks" doc:"Which program runs how often; none: every program in every scan."`
@@ -109,7 +110,9 @@ type Point struct {
 
 // Graded is a signal that is compared.
 type Graded struct {
-	Signal string `json:"signal" example:"settle.ET"`
+	Signal string `json:"signal" example:"TON.ET" doc:"A name, or the block and member."`
+	Block  string `json:"block,omitempty" example:"TON" doc:"The hand-in's instance of this type is meant, whatever its name."`
+	Member string `json:"member,omitempty" example:"ET"`
 	Weight int    `json:"weight"`
 }
 

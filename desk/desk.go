@@ -31,7 +31,7 @@ type Desk struct {
 	period   time.Duration
 	devices  map[string]explain.Device
 	labels   map[string]string // what each point is, by lower-case name
-	graded   []string
+	graded   []exercise.Graded
 	bench    *live.Bench
 	broken   map[string][]int // the scans at which a wire broke and was mended
 	states   map[string]int64
@@ -92,7 +92,7 @@ func (d *Desk) open(argument []byte) (any, error) {
 	in, err := read[struct {
 		Period          string
 		Inputs, Outputs []point
-		Graded          []struct{ Signal string }
+		Graded          []struct{ Signal, Block, Member string }
 		Tasks           []machine.Task
 	}](argument)
 	if err != nil {
@@ -118,7 +118,7 @@ func (d *Desk) open(argument []byte) (any, error) {
 		d.states[strings.ToLower(p.Name)] = p.Initial
 	}
 	for _, g := range in.Graded {
-		d.graded = append(d.graded, g.Signal)
+		d.graded = append(d.graded, exercise.Graded{Signal: g.Signal, Block: g.Block, Member: g.Member})
 	}
 	return struct{}{}, nil
 }
@@ -142,11 +142,7 @@ func (d *Desk) check(argument []byte) (any, error) {
 	if code == nil {
 		return out, nil
 	}
-	for _, name := range d.graded {
-		if _, ok := code.Slot(name); !ok {
-			out.Missing = append(out.Missing, grade.Lacking(name, code))
-		}
-	}
+	out.Missing = append(out.Missing, grade.LackingOf(d.graded, code)...)
 	return out, nil
 }
 

@@ -339,6 +339,7 @@ func (c *checker) blockCall(e *syntax.Call, power *Member) *Call {
 		return nil
 	}
 	block := callee.Type().Block
+	c.program.blocks[e] = block
 	v.uses.call(e.Span, c.nested > 0 || len(callee.Path) > 0)
 	if block.Unit != nil {
 		c.unit.calls[block.Unit] = e.Span

@@ -13,7 +13,7 @@ import (
 // for the list to be complete.
 func Check(files []*syntax.File, points []Point) (*Program, source.List) {
 	c := &checker{
-		program: &Program{}, points: map[string]*Variable{}, addresses: map[string]*Variable{}, globals: map[string]*Variable{},
+		program: &Program{blocks: map[*syntax.Call]*Block{}, functions: map[*syntax.Call]*Unit{}}, points: map[string]*Variable{}, addresses: map[string]*Variable{}, globals: map[string]*Variable{},
 		types: map[string]*declaredType{}, blocks: map[string]*pending{}, functions: map[string]*pending{}, enums: map[string]*Const{},
 		scope: map[string]*Variable{},
 	}
@@ -204,7 +204,7 @@ func (c *checker) panel(points []Point) {
 		}
 		c.points[strings.ToLower(p.Name)] = v
 		if p.Address != "" {
-			c.addresses[normalAddress(p.Address)] = v
+			c.addresses[source.NormalAddress(p.Address)] = v
 		}
 		c.program.Variables = append(c.program.Variables, v)
 	}
@@ -345,23 +345,14 @@ func (c *checker) meansPoint(v, point *Variable) bool {
 	if v.Role == point.Role && v.Type.Plain() == point.Type {
 		return true
 	}
-	c.problems.Add(source.Warning, "hides-point", v.Span, "Delete this declaration to use the panel's point; it needs none.",
+	c.warning(source.HidesPoint, v.Span, "Delete this declaration to use the panel's point; it needs none.",
 		"This %s hides the panel's %s, so the panel never reaches the program.", v.Name, point.Name)
 	return false
 }
 
-// normalAddress returns the upper-case address with X for a bit: %I0.3 is %IX0.3.
-func normalAddress(text string) string {
-	a := strings.ToUpper(text)
-	if len(a) > 2 && a[2] >= '0' && a[2] <= '9' {
-		a = a[:2] + "X" + a[2:]
-	}
-	return a
-}
-
 // parseAddress takes %IX0.3 apart. The type is the one its size names.
 func parseAddress(text string) (role Role, t *Type, ok bool) {
-	a := normalAddress(text)
+	a := source.NormalAddress(text)
 	if len(a) < 4 {
 		return 0, nil, false
 	}
@@ -408,7 +399,7 @@ func (c *checker) place(v *Variable, at *syntax.Address) {
 			"%s holds %s; %s does not fit there.", at.Text, source.Plural(sized.Bits, "bit"), v.Type.Name)
 		return
 	}
-	v.Address = normalAddress(at.Text)
+	v.Address = source.NormalAddress(at.Text)
 	if v.Role == Local {
 		v.Role = role
 	}
@@ -430,7 +421,7 @@ func (c *checker) direct(at *syntax.Address) *Variable {
 		c.report("address", at.Span, "Write %IX0.3, %QX0.3 or %MW4; a bit runs from 0 to 7.", "%s is not an address.", at.Text)
 		return nil
 	}
-	key := normalAddress(at.Text)
+	key := source.NormalAddress(at.Text)
 	if v := c.addresses[key]; v != nil {
 		return v
 	}

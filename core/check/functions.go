@@ -147,6 +147,7 @@ func (c *checker) multiplex(arguments []syntax.Expr, e *syntax.Call, want *Type)
 func (c *checker) invoke(u *pending, e *syntax.Call) Expr {
 	out := &Invoke{Unit: u.unit, At: e.Span}
 	c.unit.calls[u.unit] = e.Span
+	c.program.functions[e] = u.unit
 	given := map[*Variable]bool{}
 	position := 0
 	for _, a := range e.Arguments {

@@ -66,7 +66,15 @@ func (v *Variable) Storage() *Variable {
 type Program struct {
 	Variables []*Variable // of programs, the panel and VAR_GLOBAL
 	Units     []*Unit     // the programs
+	blocks    map[*syntax.Call]*Block
+	functions map[*syntax.Call]*Unit
 }
+
+// BlockCalled returns the block of which a call of the text calls an instance, or nil.
+func (p *Program) BlockCalled(call *syntax.Call) *Block { return p.blocks[call] }
+
+// FunctionCalled returns the function of one's own that a call of the text calls, or nil.
+func (p *Program) FunctionCalled(call *syntax.Call) *Unit { return p.functions[call] }
 
 // Inputs returns the variables that the world writes.
 func (p *Program) Inputs() []*Variable { return p.withRole(Input) }

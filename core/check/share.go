@@ -2,34 +2,12 @@ package check
 
 import (
 	"slices"
-	"strconv"
-	"strings"
 
 	"celandine/core/source"
 )
 
 // Variables at addresses that overlap, such as %MW0 and %MX0.1, share their bits. Each keeps a place of its own, and
 // whatever writes one is followed by assignments that bring the others up to it. Byte 0 of a word is its lower one.
-
-// bitRange is the bits of an area that a variable covers, counted from bit 0 of byte 0.
-type bitRange struct{ area, from, to int }
-
-// bitsAt returns the bits of a well-formed address.
-func bitsAt(address string) bitRange {
-	a := normalAddress(address)
-	bits := map[byte]int{'X': 1, 'B': 8, 'W': 16, 'D': 32, 'L': 64}[a[2]]
-	bytes, bit, _ := strings.Cut(a[3:], ".")
-	n, _ := strconv.Atoi(bytes)
-	b, _ := strconv.Atoi(bit)
-	return bitRange{int(a[1]), n*8 + b, n*8 + b + bits}
-}
-
-func (r bitRange) overlaps(o bitRange) bool {
-	return r.area == o.area && r.from < o.to && o.from < r.to
-}
-
-// Overlap reports whether two well-formed addresses have bits in common.
-func Overlap(a, b string) bool { return bitsAt(a).overlaps(bitsAt(b)) }
 
 // sharer brings variables that share bits up to each other.
 type sharer struct {
@@ -46,13 +24,13 @@ func (c *checker) share() {
 			placed = append(placed, v)
 		}
 	}
-	slices.SortStableFunc(placed, func(a, b *Variable) int { return bitsAt(a.Address).from - bitsAt(b.Address).from })
+	slices.SortStableFunc(placed, func(a, b *Variable) int { return source.BitsAt(a.Address).From - source.BitsAt(b.Address).From })
 	for i, v := range placed {
 		for _, w := range placed[i+1:] {
-			if bitsAt(w.Address).from >= bitsAt(v.Address).from+64 {
+			if source.BitsAt(w.Address).From >= source.BitsAt(v.Address).From+64 {
 				break
 			}
-			if Overlap(v.Address, w.Address) && s.sharable(v) && s.sharable(w) {
+			if source.Overlap(v.Address, w.Address) && s.sharable(v) && s.sharable(w) {
 				s.others[v], s.others[w] = append(s.others[v], w), append(s.others[w], v)
 			}
 		}
@@ -103,10 +81,10 @@ func (s *sharer) initials(placed []*Variable) {
 			if w.Initial != nil {
 				begun = w.Initial.Number
 			}
-			r, o := bitsAt(v.Address), bitsAt(w.Address)
-			low, high := max(r.from, o.from), min(r.to, o.to)
-			part := uint64(v.Initial.Number) >> (low - r.from) & mask(high-low)
-			w.Initial = &Value{Number: w.Type.Wrap(int64(uint64(begun)&^(mask(high-low)<<(low-o.from)) | part<<(low-o.from)))}
+			r, o := source.BitsAt(v.Address), source.BitsAt(w.Address)
+			low, high := max(r.From, o.From), min(r.To, o.To)
+			part := uint64(v.Initial.Number) >> (low - r.From) & mask(high-low)
+			w.Initial = &Value{Number: w.Type.Wrap(int64(uint64(begun)&^(mask(high-low)<<(low-o.From)) | part<<(low-o.From)))}
 		}
 	}
 }
@@ -294,8 +272,8 @@ func mask(bits int) uint64 { return ^uint64(0) >> (64 - bits) }
 
 // assign gives w the bits that it shares with v.
 func (s *sharer) assign(w, v *Variable, at source.Span) *Assign {
-	r, o := bitsAt(v.Address), bitsAt(w.Address)
-	low, high := max(r.from, o.from), min(r.to, o.to)
+	r, o := source.BitsAt(v.Address), source.BitsAt(w.Address)
+	low, high := max(r.From, o.From), min(r.To, o.To)
 	number := func(n uint64) Expr { return &Const{T: Lword, Value: int64(n), At: at} }
 	shift := func(f Function, x Expr, n int) Expr {
 		if n == 0 {
@@ -303,13 +281,13 @@ func (s *sharer) assign(w, v *Variable, at source.Span) *Assign {
 		}
 		return &Apply{f, Lword, []Expr{x, &Const{T: Lint, Value: int64(n), At: at}}, at}
 	}
-	part := &Op{Op: And, T: Lword, X: shift(ShiftRight, s.bits(v, at), low-r.from), Y: number(mask(high - low)), At: at}
+	part := &Op{Op: And, T: Lword, X: shift(ShiftRight, s.bits(v, at), low-r.From), Y: number(mask(high - low)), At: at}
 	target := &Ref{Variable: w, At: at}
 	if w.Type.Plain() == Bool {
 		return &Assign{target, &Op{Op: NotEqual, T: Bool, X: part, Y: number(0), At: at}, at}
 	}
-	kept := &Op{Op: And, T: Lword, X: s.bits(w, at), Y: number(^(mask(high-low) << (low - o.from))), At: at}
-	whole := &Op{Op: Or, T: Lword, X: kept, Y: shift(ShiftLeft, part, low-o.from), At: at}
+	kept := &Op{Op: And, T: Lword, X: s.bits(w, at), Y: number(^(mask(high-low) << (low - o.From))), At: at}
+	whole := &Op{Op: Or, T: Lword, X: kept, Y: shift(ShiftLeft, part, low-o.From), At: at}
 	return &Assign{target, &Convert{w.Type, whole}, at}
 }
 

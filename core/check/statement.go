@@ -14,7 +14,7 @@ func (c *checker) statements(list []syntax.Statement) []Statement {
 		}
 		out = append(out, typed)
 		if jump, ok := typed.(*Jump); ok && i+1 < len(list) {
-			c.warning("unreachable", jump.At, "Remove what follows, or put "+jump.Word+" into an IF.", "What follows %s is never reached.", jump.Word)
+			c.warning(source.Unreachable, jump.At, "Remove what follows, or put "+jump.Word+" into an IF.", "What follows %s is never reached.", jump.Word)
 		}
 	}
 	return out

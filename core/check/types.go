@@ -1,6 +1,7 @@
 package check
 
 import (
+	"fmt"
 	"math"
 	"strings"
 
@@ -111,7 +112,7 @@ func (t *Type) Kind() signal.Kind {
 		return signal.Time
 	case Floating:
 		return signal.Real
-	case Text:
+	case Text, Enumeration:
 		return signal.Text
 	case Unsigned, BitString:
 		if t.Bits == 64 {
@@ -127,6 +128,19 @@ func (t *Type) Format(v int64) string {
 		return t.Values[v]
 	}
 	return t.Kind().Format(v)
+}
+
+// Parse reads a single value of the type, but a text, as people write it; of an enumeration its name.
+func (t *Type) Parse(text string) (int64, error) {
+	if t.Class != Enumeration {
+		return t.Kind().Parse(text)
+	}
+	for i, name := range t.Values {
+		if strings.EqualFold(name, text) {
+			return int64(i), nil
+		}
+	}
+	return 0, fmt.Errorf("%q is none of %s", text, strings.Join(t.Values, ", "))
 }
 
 // IsInteger reports whether the type counts: signed or unsigned.

@@ -69,8 +69,8 @@ func (c *checker) warn() {
 	}
 }
 
-func (c *checker) warning(code string, at source.Span, hint, format string, args ...any) {
-	c.problems.Add(source.Warning, code, at, hint, format, args...)
+func (c *checker) warning(code source.WarningCode, at source.Span, hint, format string, args ...any) {
+	c.problems.Add(source.Warning, string(code), at, hint, format, args...)
 }
 
 // places returns "lines 4 and 7".
@@ -95,7 +95,7 @@ func (c *checker) warnWriters(v *Variable, u *usage) {
 	if len(every) < 2 {
 		return
 	}
-	c.warning("two-coils", every[len(every)-1], "Join the conditions in one place: branches in one rung, or OR in one assignment.",
+	c.warning(source.TwoCoils, every[len(every)-1], "Join the conditions in one place: branches in one rung, or OR in one assignment.",
 		"%s is written in every scan at %s; only the last one counts.", v.Name, places(every))
 }
 
@@ -115,18 +115,18 @@ func (c *checker) warnLatch(v *Variable, u *usage) {
 	switch {
 	case others:
 	case len(set) > 0 && len(reset) == 0:
-		c.warning("set-without-reset", set[0], "Add (R "+v.Name+") where it should go off; check that the reset names the same variable.", "%s is set at %s and never reset: once on, it stays on.", v.Name, places(set))
+		c.warning(source.SetWithoutReset, set[0], "Add (R "+v.Name+") where it should go off; check that the reset names the same variable.", "%s is set at %s and never reset: once on, it stays on.", v.Name, places(set))
 	case len(reset) > 0 && len(set) == 0 && !u.initial:
-		c.warning("reset-without-set", reset[0], "Add (S "+v.Name+") where it should go on; check that the set names the same variable.", "%s is reset at %s and never set: it is never on.", v.Name, places(reset))
+		c.warning(source.ResetWithoutSet, reset[0], "Add (S "+v.Name+") where it should go on; check that the set names the same variable.", "%s is reset at %s and never set: it is never on.", v.Name, places(reset))
 	}
 }
 
 func (c *checker) warnCalls(v *Variable, u *usage) {
 	if len(u.calls) > 1 {
-		c.warning("called-twice", u.calls[1], "Declare a second instance; each has its own memory.", "%s is called twice in a scan, at %s.", v.Name, places(u.calls))
+		c.warning(source.CalledTwice, u.calls[1], "Declare a second instance; each has its own memory.", "%s is called twice in a scan, at %s.", v.Name, places(u.calls))
 	}
 	if len(u.edges) > 1 {
-		c.warning("shared-edge", u.edges[1], "Give each edge its own memory, or leave @ "+v.Name+" out.", "%s remembers for more than one edge, at %s; the second misses what the first has seen.", v.Name, places(u.edges))
+		c.warning(source.SharedEdge, u.edges[1], "Give each edge its own memory, or leave @ "+v.Name+" out.", "%s remembers for more than one edge, at %s; the second misses what the first has seen.", v.Name, places(u.edges))
 	}
 }
 
@@ -134,21 +134,21 @@ func (c *checker) warnUnused(v *Variable, u *usage) {
 	written := len(u.writes)+len(u.edges) > 0
 	switch {
 	case v.Type.Class == Instance && u.reads == 0:
-		c.warning("unused", v.Span, "Call it, or remove it.", "%s is declared and never called.", v.Name)
+		c.warning(source.Unused, v.Span, "Call it, or remove it.", "%s is declared and never called.", v.Name)
 	case !v.Type.IsSingle() || v.Role == Input || v.Constant:
 	case v.Role == Output && !written:
 		at := v.Span
 		if v.Point { // declared by the panel, not by this text
 			at = c.program.Units[0].Tree.Name.Span
 		}
-		c.warning("never-written", at, "Write it with a coil or :=.", "The output %s is never written.", v.Name)
+		c.warning(source.NeverWritten, at, "Write it with a coil or :=.", "The output %s is never written.", v.Name)
 	case v.Role == Output:
 	case u.reads == 0 && !written:
-		c.warning("unused", v.Span, "Remove it, or use it.", "%s is declared and never used.", v.Name)
+		c.warning(source.Unused, v.Span, "Remove it, or use it.", "%s is declared and never used.", v.Name)
 	case u.reads == 0 && len(u.edges) == 0:
-		c.warning("never-read", v.Span, "Read it somewhere, or remove it.", "%s is written and never read.", v.Name)
+		c.warning(source.NeverRead, v.Span, "Read it somewhere, or remove it.", "%s is written and never read.", v.Name)
 	case !written && !u.initial:
-		c.warning("never-written", v.Span, "Write it, or give it an initial value.", "%s is read and never written, so it is always %s.", v.Name, v.Type.Format(v.Type.Begin()))
+		c.warning(source.NeverWritten, v.Span, "Write it, or give it an initial value.", "%s is read and never written, so it is always %s.", v.Name, v.Type.Format(v.Type.Begin()))
 	}
 }
 
@@ -158,11 +158,11 @@ func (c *checker) warnConditions(tree *syntax.If, typed *If) {
 	for i, arm := range typed.Arms {
 		at := tree.Arms[i].Condition.Place()
 		if k, ok := arm.Condition.(*Const); ok {
-			c.warning("constant-condition", at, "Remove the IF, or test a variable.", "This condition is always %s.", Bool.Format(k.Value))
+			c.warning(source.ConstantCondition, at, "Remove the IF, or test a variable.", "This condition is always %s.", Bool.Format(k.Value))
 		}
 		words := strings.ToLower(strings.Join(strings.Fields(at.Text()), " "))
 		if first, twice := seen[words]; twice {
-			c.warning("same-condition", at, "Test something else here, or remove this part.", "This condition is that of line %s, so this part never runs.", lineOf(first))
+			c.warning(source.SameCondition, at, "Test something else here, or remove this part.", "This condition is that of line %s, so this part never runs.", lineOf(first))
 		}
 		seen[words] = at
 	}
@@ -175,8 +175,8 @@ func (c *checker) warnContact(e *syntax.Contact, typed *Contact) {
 		return
 	}
 	if passes := (k.Value != 0) != (e.Kind == syntax.ClosedContact); passes {
-		c.warning("always-closed", e.Span, "Remove it, or name a variable.", "This contact always passes power.")
+		c.warning(source.AlwaysClosed, e.Span, "Remove it, or name a variable.", "This contact always passes power.")
 	} else {
-		c.warning("always-open", e.Span, "Name a variable; nothing behind it ever gets power.", "This contact never passes power.")
+		c.warning(source.AlwaysOpen, e.Span, "Name a variable; nothing behind it ever gets power.", "This contact never passes power.")
 	}
 }

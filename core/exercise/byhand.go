@@ -48,8 +48,12 @@ func ByHand(inputs []Point, script *signal.Trace, broken map[string][]int) strin
 		}
 	}
 	for _, act := range script.Acts {
-		if act.Verb == signal.Unforce {
+		switch act.Verb {
+		case signal.Unforce:
 			add(act.Scan, "unforce: %s", act.Name)
+			continue
+		case signal.Restart:
+			add(act.Scan, "restart: true")
 			continue
 		}
 		add(act.Scan, "%s: {%s: %s}", act.Verb, act.Name, act.Value)

@@ -11,6 +11,7 @@ package exercise
 import (
 	"crypto/sha256"
 	"encoding/hex"
+	"math"
 	"regexp"
 	"sort"
 	"strings"
@@ -101,6 +102,27 @@ type Point struct {
 // Kind tells how the point's values are read.
 func (p Point) Kind() signal.Kind { return pointTypes[p.Type] }
 
+// limits are the least and the greatest value that the point holds.
+func (p Point) limits() (least, greatest int64) {
+	switch p.Type {
+	case "BOOL":
+		return 0, 1
+	case "SINT":
+		return math.MinInt8, math.MaxInt8
+	case "INT":
+		return math.MinInt16, math.MaxInt16
+	case "DINT":
+		return math.MinInt32, math.MaxInt32
+	case "USINT", "BYTE":
+		return 0, math.MaxUint8
+	case "UINT", "WORD":
+		return 0, math.MaxUint16
+	case "UDINT", "DWORD":
+		return 0, math.MaxUint32
+	}
+	return math.MinInt64, math.MaxInt64
+}
+
 // Bit returns what the input shows for a state of its device.
 func (p Point) Bit(state int64) int64 {
 	if p.Kind() == signal.Bool && p.Closed {
@@ -117,14 +139,31 @@ var pointTypes = map[string]signal.Kind{
 	"USINT": signal.Int, "UINT": signal.Int, "UDINT": signal.Int, "BYTE": signal.Int, "WORD": signal.Int, "DWORD": signal.Int, "TIME": signal.Time,
 }
 
-// Graded is a signal that is compared in every scenario.
+// Graded is what is compared in every scenario: a signal by its name, or a member of a block by the block's type, whatever the
+// hand-in calls its instance.
 type Graded struct {
-	Signal string
-	Weight int
-	Slack  int   // scans
-	Within int64 // in the signal's own measure, nanoseconds for TIME; -1 for a stepped signal
-	At     source.Span
+	Signal   string
+	Block    string // TON, in place of a signal
+	Member   string // ET
+	Weight   int
+	Slack    int    // scans
+	Drift    int    // scans that a change may be off further than the one before it
+	Within   string // as written, a number or a time; "" where there is none
+	At       source.Span
+	WithinAt source.Span
 }
+
+// Name is how the graded thing is spoken of: settle.ET, or TON.ET where a block is meant by its type.
+func (g Graded) Name() string {
+	if g.Block != "" {
+		return g.Block + "." + g.Member
+	}
+	return g.Signal
+}
+
+// DefaultSlack is how many scans a change may be off where an exercise says nothing: a right program whose rungs stand in another
+// order, or that keeps its result in an internal bit first, is right.
+const DefaultSlack = 2
 
 // A Scenario is one scripted run and what is expected of it.
 type Scenario struct {
@@ -143,10 +182,10 @@ type Window struct{ From, To int }
 // Expectation is where the expected trace comes from: the solution, or a table;
 // or a list of checks in place of a trace.
 type Expectation struct {
-	Table  *signal.Trace // nil: the solution's own trace
-	File   string        // the table's
-	Checks []Check       // nil: the graded signals are compared
-	At     source.Span   // of the value in exercise.yaml
+	Table  []byte      // a scan table; nil: the solution's own trace
+	File   string      // the table's
+	Checks []Check     // nil: the graded signals are compared
+	At     source.Span // of the value in exercise.yaml
 }
 
 // Points is the sum of the scenarios' points.
@@ -166,6 +205,44 @@ func (e *Exercise) Input(name string) (Point, bool) {
 		}
 	}
 	return Point{}, false
+}
+
+// Named lists what is graded by a name that the hand-in must choose: neither a point of the panel nor a block by its type.
+func (e *Exercise) Named() (list []Graded) {
+	points := map[string]bool{}
+	for _, p := range e.Inputs {
+		points[strings.ToLower(p.Name)] = true
+	}
+	for _, p := range e.Outputs {
+		points[strings.ToLower(p.Name)] = true
+	}
+	for _, g := range e.Graded {
+		if g.Block == "" && !points[strings.ToLower(g.Signal)] {
+			list = append(list, g)
+		}
+	}
+	return list
+}
+
+// Told says what must be named, or be there, to be graded: what the panel does not give.
+func (e *Exercise) Told() string {
+	var named, blocks []string
+	for _, g := range e.Named() {
+		named = append(named, g.Signal)
+	}
+	for _, g := range e.Graded {
+		if g.Block != "" {
+			blocks = append(blocks, g.Member+" of a "+g.Block)
+		}
+	}
+	var words []string
+	if len(named) > 0 {
+		words = append(words, "by just this name: "+strings.Join(named, ", "))
+	}
+	if len(blocks) > 0 {
+		words = append(words, "whatever its name: "+strings.Join(blocks, ", "))
+	}
+	return strings.Join(words, "; ")
 }
 
 func (e *Exercise) inputNames() []string {

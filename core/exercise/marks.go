@@ -35,11 +35,3 @@ func ParseMarks(text string) (Marks, error) {
 	}
 	return Marks(hundredths), nil
 }
-
-// Share returns part/whole of the marks, rounded to the nearest hundredth.
-func (m Marks) Share(part, whole int) Marks {
-	if whole == 0 {
-		return 0
-	}
-	return Marks((int64(m)*int64(part)*2 + int64(whole)) / (2 * int64(whole)))
-}

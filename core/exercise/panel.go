@@ -1,7 +1,9 @@
 package exercise
 
 import (
+	"fmt"
 	"regexp"
+	"slices"
 	"strings"
 
 	"go.yaml.in/yaml/v3"
@@ -80,6 +82,7 @@ func (r *reader) points(n *yaml.Node, area string, devices []string, taken map[s
 		r.once(taken, strings.ToLower(one.Name), name, "The name "+one.Name)
 		if address != nil {
 			r.once(taken, one.Address, address, "The address "+one.Address)
+			r.apart(one, address)
 		}
 	}
 	return list
@@ -105,6 +108,16 @@ func (r *reader) numbered(n *yaml.Node, p Point) []Point {
 	return list
 }
 
+// apart reports a point whose address has bits in common with an earlier point's.
+func (r *reader) apart(p Point, n *yaml.Node) {
+	for _, other := range slices.Concat(r.exercise.Inputs, r.exercise.Outputs) {
+		if other.Address != p.Address && pointAddress.MatchString(p.Address) && pointAddress.MatchString(other.Address) && source.Overlap(other.Address, p.Address) {
+			r.at(n, "Bit addresses are byte.bit; %IW2 covers the bytes 2 and 3. Give each point its own.", "%s lies on the same bits as %s of %s.", p.Address, other.Address, other.Name)
+			return
+		}
+	}
+}
+
 // once reports a name or address that an earlier point has.
 func (r *reader) once(taken map[string]*yaml.Node, key string, n *yaml.Node, what string) {
 	if old := taken[key]; old != nil {
@@ -119,35 +132,37 @@ func (r *reader) value(n *yaml.Node, p Point, what string) int64 {
 	v, err := p.Kind().Parse(r.text(n, what))
 	if err != nil {
 		r.at(n, "", "%s of %s: %v.", what, p.Name, err)
+	} else if least, greatest := p.limits(); v < least || v > greatest {
+		r.at(n, fmt.Sprintf("Write a number from %d to %d, or give the point a wider type.", least, greatest), "%s of %s: %d does not fit %s.", what, p.Name, v, p.Type)
 	}
 	return v
 }
 
 func (r *reader) graded(n *yaml.Node) {
-	g := Graded{Weight: 1, Within: -1, At: r.span(n)}
+	g := Graded{Weight: 1, Slack: DefaultSlack, At: r.span(n)}
 	r.mapping(n, "A graded signal",
-		field{"signal", true, func(v *yaml.Node) { g.Signal = r.text(v, "signal") }},
+		field{"signal", false, func(v *yaml.Node) { g.Signal, g.At = r.text(v, "signal"), r.span(v) }},
+		field{"block", false, func(v *yaml.Node) { g.Block, g.At = strings.ToUpper(r.text(v, "block")), r.span(v) }},
+		field{"member", false, func(v *yaml.Node) { g.Member = strings.ToUpper(r.text(v, "member")) }},
 		field{"weight", false, func(v *yaml.Node) { g.Weight = r.whole(v, "weight", 1, 1000) }},
 		field{"slack", false, func(v *yaml.Node) { g.Slack = r.scans(v, "slack") }},
-		field{"within", false, func(v *yaml.Node) { g.Within = r.within(v) }},
+		field{"drift", false, func(v *yaml.Node) { g.Drift = r.scans(v, "drift") }},
+		field{"within", false, func(v *yaml.Node) { g.Within, g.WithinAt = r.text(v, "within"), r.span(v) }},
 	)
+	switch {
+	case g.Signal == "" && g.Block == "":
+		r.at(n, "Write signal: mist_valve, or block: TON with member: ET.", "Nothing is graded here.")
+	case g.Signal != "" && g.Block != "":
+		r.at(n, "Keep one of them.", "A graded signal is meant by its name or by its block's type, not both.")
+	case g.Block != "" && g.Member == "":
+		r.at(n, "Write member: ET, for example.", "A graded block needs the member that is compared.")
+	case g.Block == "" && g.Member != "":
+		r.at(n, "Write signal: name."+g.Member+", or block: TON.", "member belongs to block.")
+	}
 	for _, other := range r.exercise.Graded {
-		if strings.EqualFold(other.Signal, g.Signal) {
-			r.at(n, "Keep one of them.", "%s is graded twice.", g.Signal)
+		if strings.EqualFold(other.Name(), g.Name()) {
+			r.at(n, "Keep one of them.", "%s is graded twice.", g.Name())
 		}
 	}
 	r.exercise.Graded = append(r.exercise.Graded, g)
-}
-
-// within is a number, or a time for a TIME.
-func (r *reader) within(n *yaml.Node) int64 {
-	text := r.text(n, "within")
-	if v, err := signal.Int.Parse(text); err == nil && v >= 0 {
-		return v
-	}
-	if d, err := signal.ParseTime(text); err == nil && d >= 0 {
-		return int64(d)
-	}
-	r.at(n, "Write a number such as 2, or a time such as 20ms.", "within cannot be %q.", text)
-	return 0
 }

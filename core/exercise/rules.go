@@ -7,6 +7,7 @@ import (
 	"go.yaml.in/yaml/v3"
 
 	"celandine/core/signal"
+	"celandine/core/source"
 )
 
 // RuleKind tells what a rule looks at.
@@ -29,6 +30,7 @@ type Rule struct {
 	Per     int    // scans, of Chatter
 	Deduct  Marks
 	Say     string
+	At      source.Span // of What
 }
 
 func (r *reader) rule(n *yaml.Node) {
@@ -39,7 +41,7 @@ func (r *reader) rule(n *yaml.Node) {
 			if rule.Kind != "" {
 				r.at(v, "Write one rule a line.", "A rule looks at one thing; this one has %s and %s.", rule.Kind, kind)
 			}
-			rule.Kind, rule.What = kind, r.text(v, string(kind))
+			rule.Kind, rule.What, rule.At = kind, r.text(v, string(kind)), r.span(v)
 		}
 	}
 	r.mapping(n, "A rule",
@@ -85,19 +87,21 @@ func (r *reader) rate(n *yaml.Node) (most, per int) {
 type Check struct {
 	Signal string
 	Window
-	Is    string // a value as people write it, "" where edges are counted
-	Rises int    // -1: not counted
-	Falls int    // -1: not counted
-	Line  int    // in exercise.yaml
+	Is    string      // a value as people write it, "" where edges are counted
+	Rises int         // -1: not counted
+	Falls int         // -1: not counted
+	Line  int         // in exercise.yaml
+	At    source.Span // of Signal
+	IsAt  source.Span // of Is
 }
 
 func (r *reader) check(n *yaml.Node, scans int) Check {
 	c := Check{Window: Window{To: scans}, Rises: -1, Falls: -1, Line: n.Line}
 	r.mapping(n, "A check",
-		field{"signal", true, func(v *yaml.Node) { c.Signal = r.text(v, "signal") }},
+		field{"signal", true, func(v *yaml.Node) { c.Signal, c.At = r.text(v, "signal"), r.span(v) }},
 		field{"from", false, func(v *yaml.Node) { c.From = r.moment(v) }},
 		field{"to", false, func(v *yaml.Node) { c.To = r.moment(v) }},
-		field{"is", false, func(v *yaml.Node) { c.Is = r.text(v, "is") }},
+		field{"is", false, func(v *yaml.Node) { c.Is, c.IsAt = r.text(v, "is"), r.span(v) }},
 		field{"rises", false, func(v *yaml.Node) { c.Rises = r.whole(v, "rises", 0, 1_000_000) }},
 		field{"falls", false, func(v *yaml.Node) { c.Falls = r.whole(v, "falls", 0, 1_000_000) }},
 	)

@@ -5,6 +5,7 @@ import (
 	"sort"
 	"strconv"
 	"strings"
+	"time"
 
 	"go.yaml.in/yaml/v3"
 
@@ -73,7 +74,8 @@ func (r *reader) expectation(n *yaml.Node, scans int) (e Expectation) {
 		r.mapping(n, "expect", field{"table", true, func(v *yaml.Node) {
 			name := r.text(v, "table")
 			if r.fileNamed(v, name) {
-				e.Table, e.File = r.table(name, nil), name
+				r.table(name, nil) // for its mistakes; what its columns are is known with the solution
+				e.Table, e.File = r.files[name], name
 			}
 		}})
 	case yaml.SequenceNode:
@@ -168,7 +170,7 @@ type change struct {
 // deviceVerbs work the panel's devices, actVerbs the program's variables.
 var (
 	deviceVerbs = []string{"press", "release", "tap", "switch_on", "switch_off", "set", "break_wire", "mend_wire"}
-	actVerbs    = []string{signal.Force, signal.Unforce, signal.Write}
+	actVerbs    = []string{signal.Force, signal.Unforce, signal.Write, signal.Restart}
 	verbs       = append(deviceVerbs[:len(deviceVerbs):len(deviceVerbs)], actVerbs...)
 )
 
@@ -218,6 +220,9 @@ type stepTimes struct {
 	at, hold, every, times int
 }
 
+// tapLength is how long a tap holds its button where it does not say.
+const tapLength = 200 * time.Millisecond
+
 func (r *reader) step(n *yaml.Node, scans int) []change {
 	when := stepTimes{hold: 0, times: 1}
 	verb, object := "", (*yaml.Node)(nil)
@@ -252,9 +257,16 @@ func (r *reader) step(n *yaml.Node, scans int) []change {
 	if when.times > 1 && when.every == 0 {
 		r.at(repeat, "Add every: 500ms.", "times needs every.")
 	}
+	if verb == "tap" && !r.tap(n, hold, &when) {
+		return nil
+	}
 	last := when.at + (when.times-1)*when.every + when.hold
 	if last >= scans {
-		r.at(n, "Make the scenario longer, or the step earlier.", "This step is at scan %d; the scenario ends after scan %d.", last, scans-1)
+		what := "This step is at scan %d"
+		if when.hold > 0 {
+			what = "This tap lets go at scan %d"
+		}
+		r.at(n, "Make the scenario longer, or the step earlier.", what+"; the scenario ends after scan %d.", last, scans-1)
 		return nil
 	}
 	var list []change
@@ -267,6 +279,22 @@ func (r *reader) step(n *yaml.Node, scans int) []change {
 		}
 	}
 	return list
+}
+
+// tap looks how long a tap is held: for at least a scan, and let go before the next.
+func (r *reader) tap(n, hold *yaml.Node, when *stepTimes) bool {
+	if hold == nil {
+		when.hold, hold = max(r.scanAt(tapLength), 1), n
+	}
+	switch {
+	case when.hold < 1:
+		r.at(hold, "Write at least 1 scan.", "A tap of no scans is never seen.")
+	case when.times > 1 && when.hold >= when.every && when.every > 0:
+		r.at(hold, "Make every longer, or for shorter.", "A tap of %s is not let go before the next, %s later.", source.Plural(when.hold, "scan"), source.Plural(when.every, "scan"))
+	default:
+		return true
+	}
+	return false
 }
 
 // moment reads "scan 400" or a time.
@@ -291,6 +319,9 @@ func (r *reader) act(verb string, object *yaml.Node, when stepTimes) []change {
 		return r.set(object, when.at)
 	case signal.Force, signal.Write:
 		return r.assign(verb, object, when.at)
+	case signal.Restart:
+		r.truth(object, verb)
+		return []change{{scan: when.at, act: &signal.Act{Scan: when.at, Verb: verb}}}
 	case signal.Unforce:
 		return []change{{scan: when.at, act: &signal.Act{Scan: when.at, Verb: verb, Name: r.text(object, verb)}}}
 	}
@@ -305,9 +336,6 @@ func (r *reader) act(verb string, object *yaml.Node, when stepTimes) []change {
 	case "release", "switch_off":
 		return []change{{scan: when.at, input: i, state: 0}}
 	case "tap":
-		if when.hold == 0 {
-			when.hold = r.scanAt(200_000_000)
-		}
 		return []change{{scan: when.at, input: i, state: 1}, {scan: when.at + when.hold, input: i, state: 0}}
 	}
 	return []change{{scan: when.at, input: i, broken: &broken}}

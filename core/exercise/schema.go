@@ -4,6 +4,9 @@ import (
 	"encoding/json"
 	"maps"
 	"slices"
+
+	"celandine/core/signal"
+	"celandine/core/source"
 )
 
 // shape is a JSON Schema, or a part of one.
@@ -100,9 +103,12 @@ func pointShape(area string, devices []string) shape {
 
 func gradedShape() shape {
 	return mappingOf(
-		key{"signal", true, "A point, a variable, or a member such as settle.ET.", text()},
+		key{"signal", false, "A point, a variable, or a member such as settle.ET.", text()},
+		key{"block", false, "In place of signal: the type of a block, TON; the hand-in's instance is meant, whatever its name.", text()},
+		key{"member", false, "Of block: what of it is compared, ET.", text()},
 		key{"weight", false, "Its share of a scenario's points.", whole(1, 1000)},
-		key{"slack", false, "How far a change may be off: 1 scan, 20ms.", length},
+		key{"slack", false, "How far a change may be off: 1 scan, 20ms; 2 scans where it is left out.", length},
+		key{"drift", false, "How much further a change may be off than the one before it: 1 scan.", length},
 		key{"within", false, "How far a number or a time may be off.", shape{"type": []string{"string", "number"}}},
 	)
 }
@@ -135,8 +141,11 @@ func stepShape() shape {
 	}
 	for _, verb := range verbs {
 		s := text()
-		if verb == "set" || verb == "force" || verb == "write" {
+		switch verb {
+		case "set", signal.Force, signal.Write:
 			s = values
+		case signal.Restart:
+			s = truth
 		}
 		keys = append(keys, key{verb, false, "", s})
 	}
@@ -154,10 +163,17 @@ func checkShape() shape {
 func ruleShape() shape {
 	return mappingOf(
 		key{"require", false, "A block, function or element that must be there.", text()}, key{"forbid", false, "One that must not.", text()},
-		key{"warning", false, "The code of a warning.", text()}, key{"chatter", false, "A signal that may not change too often.", text()},
+		key{"warning", false, "The code of a warning.", words(warningCodes()...)}, key{"chatter", false, "A signal that may not change too often.", text()},
 		key{"at_least", false, "Of require.", whole(1, 10_000)}, key{"at_most", false, "Of forbid a number, of chatter 4 per 1s.", shape{"type": []string{"string", "integer"}}},
 		key{"deduct", true, "The points taken off.", marks}, key{"say", false, "What the learner reads.", text()},
 	)
+}
+
+func warningCodes() (list []string) {
+	for _, code := range source.WarningCodes() {
+		list = append(list, string(code))
+	}
+	return list
 }
 
 func taskShape() shape {

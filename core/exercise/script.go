@@ -50,11 +50,14 @@ func ReadScript(name string, text []byte, inputs []Point, period, length time.Du
 	return t, nil
 }
 
-// lastChange is the scan of the last change of any column.
+// lastChange is the scan of the last change of any column, or of the last act.
 func lastChange(t *signal.Trace) int {
 	last := 0
 	for _, c := range t.Columns {
 		last = max(last, c.Segments[len(c.Segments)-1].Scan)
+	}
+	for _, act := range t.Acts {
+		last = max(last, act.Scan)
 	}
 	return last
 }

@@ -8,33 +8,23 @@ import (
 	"celandine/core/signal"
 )
 
-// checks marks a scenario that expects a list of checks; they share its points
-// equally.
-func (g *Grader) checks(mark *Scenario, s exercise.Scenario, code *machine.Code, run *machine.Run) {
-	held := 0
-	for _, c := range s.Expect.Checks {
-		result := checkOne(c, code, run)
-		result.OK = result.OK && run.Fault == nil
-		if result.OK {
-			held++
-		}
-		mark.Signals = append(mark.Signals, result)
-	}
-	mark.Earned = s.Points.Share(held, len(s.Expect.Checks))
-}
-
-func checkOne(c exercise.Check, code *machine.Code, run *machine.Run) Signal {
+// checkOne holds what a program did to one check.
+func checkOne(c exercise.Check, code *machine.Code, t *signal.Trace) Signal {
 	out := Signal{Signal: c.Signal}
-	column := run.Trace.Column(c.Signal)
+	column := t.Column(c.Signal)
 	if column == nil {
 		out.Missing = Lacking(c.Signal, code)
 		return out
 	}
-	to := min(c.To, run.Trace.Scans)
+	to := min(c.To, t.Scans)
 	if c.Is != "" {
-		return checkValue(out, c, column, run.Trace, to)
+		return checkValue(out, c, column, t, to)
 	}
-	rises, falls := edges(column, c.From, to)
+	if column.Kind != signal.Bool {
+		out.Missing = fmt.Sprintf("%s is %s in the program; only a BOOL rises and falls", c.Signal, aKind(column.Kind))
+		return out
+	}
+	rises, falls := column.Edges(c.From, to)
 	switch {
 	case c.Rises >= 0 && rises != c.Rises:
 		out.Missing = fmt.Sprintf("%s rose %s, expected %s", c.Signal, times(rises), times(c.Rises))
@@ -57,30 +47,26 @@ func times(n int) string {
 }
 
 func checkValue(out Signal, c exercise.Check, column *signal.Column, t *signal.Trace, to int) Signal {
-	want, err := column.Kind.Parse(c.Is)
+	want, err := column.Parse(c.Is)
 	if err != nil {
 		out.Missing = fmt.Sprintf("%s cannot be compared: %v", c.Signal, err)
 		return out
 	}
-	for _, change := range column.Changes(c.From, to) {
-		if change.Value != want {
-			out.Difference = &Difference{change.Scan, signal.FormatClock(t.Time(change.Scan)), column.Kind.JSON(want), column.Kind.JSON(change.Value)}
-			return out
+	expected := *column // a column of the same kind, in which want is a value
+	if column.Kind == signal.Text && want == int64(len(column.Texts)) {
+		expected.Texts = append(column.Texts[:want:want], c.Is)
+	}
+	for _, m := range column.Moves(c.From, to) {
+		scan := m.Scan
+		if equal(&expected, want, column, m.Value) {
+			if m.Count == 1 {
+				continue
+			}
+			scan++ // of a slope the next is another value
 		}
+		out.Difference = &Difference{scan, signal.FormatClock(t.Time(scan)), expected.JSON(want), column.JSON(column.At(scan))}
+		return out
 	}
 	out.OK = true
 	return out
-}
-
-// edges counts the changes up and down within [from, to).
-func edges(c *signal.Column, from, to int) (rises, falls int) {
-	changes := c.Changes(from, to)
-	for i := 1; i < len(changes); i++ {
-		if changes[i].Value > changes[i-1].Value {
-			rises++
-		} else {
-			falls++
-		}
-	}
-	return rises, falls
 }

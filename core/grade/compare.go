@@ -1,189 +1,322 @@
 package grade
 
 import (
+	"math"
 	"slices"
 
 	"celandine/core/exercise"
 	"celandine/core/signal"
 )
 
-// Compare returns the first scan at which two columns differ, over the scans
-// from 0 up to but without scans, with the ignored windows cut out: what is left moves together.
+// A Tolerance is how far a signal may be from what is expected of it.
+type Tolerance struct {
+	Slack      int     // scans
+	Drift      int     // scans that a change may be off further than the one before it
+	Numeric    bool    // compared by how far its values are off; else by its steps
+	Within     int64   // of whole numbers, and of times in nanoseconds
+	WithinReal float64 // of reals
+}
+
+// Compare returns the first scan at which two columns of the same or of kindred kinds differ, over the scans from 0 up to but without scans, with the
+// ignored windows cut out.
 //
-// With within below zero the signal is stepped: both sides must take the same values in the
-// same order, each change within slack scans of its partner, so that a missing or an extra one-scan pulse never
-// passes. The first difference is the earlier of the two changes that found no
-// partner. Otherwise the signal is numeric: it must be within that much of the expected
-// value, except within slack scans of the expected steps.
-func Compare(expected, actual *signal.Column, scans int, graded exercise.Graded, ignore []exercise.Window) (scan int, differs bool) {
-	kept := keep(scans, ignore)
-	if graded.Within < 0 {
-		return compareSteps(kept.changes(expected), kept.changes(actual), graded.Slack)
-	}
-	for _, k := range kept {
-		if scan, differs := compareNumbers(expected, actual, k.from, k.to, graded.Slack, graded.Within); differs {
+// A stepped signal must take the same values in the same order, each change within slack scans of its partner, so that a missing or an
+// extra one-scan pulse never passes. Before the first scan both sides have their kind's first value. A change whose partner would lie
+// beyond the end, or in an ignored window, needs none. The first difference is the earlier of the two changes that found no
+// partner. A numeric signal must be within so much of the expected value, except within slack scans of the expected steps. Both walk
+// what happened; a slope counts as one.
+func Compare(expected, actual *signal.Column, scans int, t Tolerance, ignore []exercise.Window) (scan int, differs bool) {
+	for _, k := range keep(scans, ignore) {
+		if t.Numeric {
+			scan, differs = compareNumbers(expected, actual, k, t)
+		} else {
+			scan, differs = compareSteps(expected, actual, k, t)
+		}
+		if differs {
 			return scan, true
 		}
 	}
 	return 0, false
 }
 
-// stretch is scans that are compared; before is how many were cut out before it.
-type stretch struct{ from, to, before int }
-
-type stretches []stretch
+// stretch is scans that are compared: from is in, to is out. The last ends with the run.
+type stretch struct {
+	from, to int
+	last     bool
+}
 
 // keep returns what is left of the scans without the ignored windows.
-func keep(scans int, ignore []exercise.Window) (list stretches) {
+func keep(scans int, ignore []exercise.Window) (list []stretch) {
 	ignore = slices.Clone(ignore)
 	slices.SortFunc(ignore, func(a, b exercise.Window) int { return a.From - b.From })
-	from, cut := 0, 0
+	from := 0
 	for _, w := range append(ignore, exercise.Window{From: scans, To: scans}) {
 		if to := min(w.From, scans); to > from {
-			list = append(list, stretch{from, to, cut})
+			list = append(list, stretch{from, to, to == scans})
 		}
-		if w.To > from {
-			cut += w.To - max(w.From, from)
-			from = w.To
-		}
+		from = max(from, w.To)
 	}
 	return list
 }
 
-// moved is a change, and where it stands once the windows are cut out.
-type moved struct {
-	signal.Change
-	at int
+// equal reports whether a value of one column is a value of another, whose kinds may be two kinds of number.
+func equal(a *signal.Column, x int64, b *signal.Column, y int64) bool {
+	switch {
+	case a.Kind == signal.Text || b.Kind == signal.Text:
+		return a.Kind == b.Kind && a.Format(x) == b.Format(y)
+	case a.Kind == signal.Real || b.Kind == signal.Real:
+		p, q := real(a, x), real(b, y)
+		return p == q || p != p && q != q
+	case a.Kind != b.Kind && (x < 0 || y < 0): // a negative number is no unsigned one
+		return false
+	}
+	return x == y
 }
 
-func (s stretches) changes(c *signal.Column) (list []moved) {
-	for _, k := range s {
-		for _, change := range c.Changes(k.from, k.to) {
-			if n := len(list); n == 0 || list[n-1].Value != change.Value {
-				list = append(list, moved{change, change.Scan - k.before})
+func real(c *signal.Column, v int64) float64 {
+	switch c.Kind {
+	case signal.Real:
+		return signal.RealOf(v)
+	case signal.Uint:
+		return float64(uint64(v))
+	}
+	return float64(v)
+}
+
+// steps are the moves of a column in a stretch, taken from the front one change, or some changes of a slope, at a time.
+type steps struct {
+	column *signal.Column
+	moves  []signal.Move
+}
+
+// stepsOf takes the moves of a column in a stretch. In the run's first the signal begins with what it is expected to begin with.
+func stepsOf(c, expected *signal.Column, k stretch) steps {
+	s := steps{c, c.Moves(k.from, k.to)}
+	if k.from == 0 && len(s.moves) > 0 && begins(expected, c, s.moves[0].Value) {
+		s.moves = s.moves[1:] // it changes nothing
+	}
+	return s
+}
+
+// begins reports the value that a signal of a column's kind has before the first scan: zero, FALSE, no text, or an enumeration's first name.
+func begins(kind, c *signal.Column, v int64) bool {
+	switch {
+	case kind.Named && len(kind.Texts) > 0:
+		return equal(kind, 0, c, v)
+	case kind.Kind == signal.Text:
+		return c.Kind == signal.Text && c.Format(v) == ""
+	}
+	return real(c, v) == 0
+}
+
+func (s *steps) empty() bool { return len(s.moves) == 0 }
+
+// ends is the scan from which the front's value holds no more.
+func (s *steps) ends(k stretch) int {
+	switch {
+	case s.moves[0].Count > 1:
+		return s.moves[0].Scan + 1
+	case len(s.moves) > 1:
+		return s.moves[1].Scan
+	}
+	return k.to
+}
+
+// drop takes n changes from the front move.
+func (s *steps) drop(n int) {
+	m := &s.moves[0]
+	if m.Count -= n; m.Count == 0 {
+		s.moves = s.moves[1:]
+		return
+	}
+	m.Scan += n
+	m.Value += m.Slope * int64(n)
+}
+
+// spared reports whether the front needs no partner: it ends so soon after a window, or begins so late before the end or
+// a window, that its partner may lie there.
+func (s *steps) spared(k stretch, reach int) bool {
+	return k.from > 0 && s.ends(k)-k.from <= reach || s.moves[0].Scan+reach >= k.to
+}
+
+func compareSteps(expected, actual *signal.Column, k stretch, t Tolerance) (int, bool) {
+	e, a := stepsOf(expected, expected, k), stepsOf(actual, expected, k)
+	off := 0 // of the last change
+	for !e.empty() && !a.empty() {
+		x, y := e.moves[0], a.moves[0]
+		now := y.Scan - x.Scan
+		if equal(expected, x.Value, actual, y.Value) && (near(now, 0, t.Slack) || near(now, off, t.Drift)) {
+			n := alike(x, y)
+			e.drop(n)
+			a.drop(n)
+			off = now
+			continue
+		}
+		reach := max(t.Slack, abs(off)+t.Drift)
+		switch {
+		case e.spared(k, reach) && (x.Scan <= y.Scan || !a.spared(k, reach)):
+			e.drop(1)
+		case a.spared(k, reach):
+			a.drop(1)
+		default:
+			return min(x.Scan, y.Scan), true
+		}
+	}
+	for _, s := range []*steps{&e, &a} {
+		if s.empty() {
+			continue
+		}
+		if first := s.moves[0].Scan; k.last && t.Drift == 0 && s.returns() {
+			return first, true // a pulse is missing, or one too many, however near the end
+		}
+		for ; !s.empty(); s.drop(1) {
+			if !s.spared(k, max(t.Slack, abs(off)+t.Drift)) {
+				return s.moves[0].Scan, true
 			}
 		}
 	}
-	return list
-}
-
-func compareSteps(expected, actual []moved, slack int) (int, bool) {
-	for i := 0; i < len(expected) || i < len(actual); i++ {
-		switch {
-		case i >= len(actual):
-			return expected[i].Scan, true
-		case i >= len(expected):
-			return actual[i].Scan, true
-		}
-		e, a := expected[i], actual[i]
-		if e.Value != a.Value || e.at-a.at > slack || a.at-e.at > slack {
-			return min(e.Scan, a.Scan), true
-		}
-	}
 	return 0, false
 }
 
-func compareNumbers(expected, actual *signal.Column, from, to, slack int, within int64) (int, bool) {
-	excused := steps(expected, slack)
-	bounds := boundaries(expected, actual, from, to)
-	for i := 0; i+1 < len(bounds); i++ {
-		// Between two boundaries both are straight, so the gap grows or shrinks evenly.
-		if scan, differs := firstBeyond(expected, actual, bounds[i], bounds[i+1], within, excused); differs {
-			return scan, true
-		}
+// returns reports whether what is left ends at the value that it began from.
+func (s *steps) returns() bool {
+	before := int64(0)
+	if at := s.moves[0].Scan; at > 0 {
+		before = s.column.At(at - 1)
 	}
-	return 0, false
+	return equal(s.column, before, s.column, s.moves[len(s.moves)-1].Last())
 }
 
-// window is scans in which a numeric signal is not compared; both ends are in.
-type window struct{ from, to int }
-
-// steps returns the windows around the jumps of a column.
-func steps(c *signal.Column, slack int) []window {
-	var list []window
-	for i := 1; i < len(c.Segments); i++ {
-		s, before := c.Segments[i], c.Segments[i-1]
-		jump := abs(s.Value - c.At(s.Scan-1))
-		if slack > 0 && jump > abs(before.Slope) && jump > abs(s.Slope) {
-			list = append(list, window{s.Scan - slack, s.Scan + slack})
-		}
+// alike is how many changes at the front of two moves are the same: slopes of one steepness go on together.
+func alike(x, y signal.Move) int {
+	if x.Slope != y.Slope {
+		return 1
 	}
-	return list
+	return min(x.Count, y.Count)
 }
 
-func abs(v int64) int64 {
+func near(a, b, within int) bool { return abs(a-b) <= within }
+
+func abs(v int) int {
 	if v < 0 {
 		return -v
 	}
 	return v
 }
 
-// boundaries merges the scans from one on at which either column's segments begin, with
-// the end of the comparison as the last.
-func boundaries(a, b *signal.Column, from, scans int) []int {
-	list := []int{from}
-	i, j := 0, 0
-	for i < len(a.Segments) || j < len(b.Segments) {
-		next := scans
-		if i < len(a.Segments) {
-			next = min(next, a.Segments[i].Scan)
-		}
-		if j < len(b.Segments) {
-			next = min(next, b.Segments[j].Scan)
-		}
-		if next >= scans {
-			break
-		}
-		for i < len(a.Segments) && a.Segments[i].Scan <= next {
-			i++
-		}
-		for j < len(b.Segments) && b.Segments[j].Scan <= next {
-			j++
-		}
-		if next > from {
-			list = append(list, next)
-		}
+// beyond reports whether two values at a scan are further apart than allowed.
+func (t Tolerance) beyond(expected, actual *signal.Column, scan int) bool {
+	x, y := expected.At(scan), actual.At(scan)
+	if expected.Kind == signal.Real || actual.Kind == signal.Real {
+		p, q := real(expected, x), real(actual, y)
+		return p != q && !(p != p && q != q) && !(math.Abs(p-q) <= t.WithinReal)
 	}
-	return append(list, scans)
+	if expected.Kind != actual.Kind && (x < 0 || y < 0) {
+		return true
+	}
+	return distance(x, y, expected.Kind == signal.Uint) > uint64(t.Within)
 }
 
-func firstBeyond(expected, actual *signal.Column, from, to int, within int64, excused []window) (int, bool) {
-	beyond := func(scan int) bool { return abs(expected.At(scan)-actual.At(scan)) > within }
-	for scan := from; scan < to; {
-		if end, skip := excusedUntil(excused, scan); skip {
-			scan = end + 1
+// distance is how far two whole numbers of 64 bits are apart.
+func distance(x, y int64, unsigned bool) uint64 {
+	if x > y && !unsigned || unsigned && uint64(x) > uint64(y) {
+		x, y = y, x
+	}
+	return uint64(y) - uint64(x)
+}
+
+// compareNumbers looks at each stretch on which both columns are straight, so that the gap grows or shrinks evenly.
+func compareNumbers(expected, actual *signal.Column, k stretch, t Tolerance) (int, bool) {
+	excused := excusedBy(expected, t.Slack)
+	for _, straight := range straights(expected, actual, k) {
+		for from := straight.from; from < straight.to; {
+			for len(excused) > 0 && excused[0].to <= from {
+				excused = excused[1:]
+			}
+			to := straight.to
+			if len(excused) > 0 {
+				if excused[0].from <= from {
+					from = excused[0].to
+					continue
+				}
+				to = min(to, excused[0].from)
+			}
+			if scan, differs := firstBeyond(expected, actual, stretch{from: from, to: to}, t); differs {
+				return scan, true
+			}
+			from = to
+		}
+	}
+	return 0, false
+}
+
+// excusedBy returns the stretches around the jumps of a column, in order.
+func excusedBy(c *signal.Column, slack int) (list []stretch) {
+	if slack == 0 {
+		return nil
+	}
+	for i, s := range c.Segments {
+		if i == 0 && begins(c, c, s.Value) || i > 0 && !jumps(c, s, c.Segments[i-1]) {
 			continue
 		}
-		last := to - 1
-		for _, w := range excused {
-			if w.from > scan {
-				last = min(last, w.from-1)
-			}
+		w := stretch{from: s.Scan - slack, to: s.Scan + slack + 1}
+		if n := len(list); n > 0 && list[n-1].to >= w.from {
+			list[n-1].to = w.to
+		} else {
+			list = append(list, w)
 		}
-		if beyond(scan) {
-			return scan, true
-		}
-		if beyond(last) { // the first scan beyond lies between; the gap is even, so halve
-			low, high := scan, last
-			for high-low > 1 {
-				if middle := (low + high) / 2; beyond(middle) {
-					high = middle
-				} else {
-					low = middle
-				}
-			}
-			return high, true
-		}
-		scan = last + 1
 	}
-	return 0, false
+	return list
 }
 
-func excusedUntil(excused []window, scan int) (int, bool) {
-	for _, w := range excused {
-		if scan >= w.from && scan <= w.to {
-			return w.to, true
+// jumps reports a step that is no part of a slope.
+func jumps(c *signal.Column, s, before signal.Segment) bool {
+	if c.Kind == signal.Real || c.Kind == signal.Uint { // these have no slopes
+		return true
+	}
+	last := c.At(s.Scan - 1)
+	step := distance(last, s.Value, false)
+	return step > distance(before.Slope, 0, false) && step > distance(s.Slope, 0, false)
+}
+
+// straights cuts a stretch where a segment of either column begins.
+func straights(a, b *signal.Column, k stretch) (list []stretch) {
+	from, i, j := k.from, 0, 0
+	for from < k.to {
+		for i < len(a.Segments) && a.Segments[i].Scan <= from {
+			i++
+		}
+		for j < len(b.Segments) && b.Segments[j].Scan <= from {
+			j++
+		}
+		to := k.to
+		if i < len(a.Segments) {
+			to = min(to, a.Segments[i].Scan)
+		}
+		if j < len(b.Segments) {
+			to = min(to, b.Segments[j].Scan)
+		}
+		list = append(list, stretch{from: from, to: to})
+		from = to
+	}
+	return list
+}
+
+// firstBeyond finds where an even gap leaves what is allowed: it does so once.
+func firstBeyond(expected, actual *signal.Column, k stretch, t Tolerance) (int, bool) {
+	low, high := k.from, k.to-1
+	if t.beyond(expected, actual, low) {
+		return low, true
+	}
+	if !t.beyond(expected, actual, high) {
+		return 0, false
+	}
+	for high-low > 1 {
+		if middle := (low + high) / 2; t.beyond(expected, actual, middle) {
+			high = middle
+		} else {
+			low = middle
 		}
 	}
-	return 0, false
+	return high, true
 }

@@ -47,28 +47,42 @@ func (g *Grader) Moved() (source.List, error) {
 		if s.Expect.Table == nil {
 			continue
 		}
-		run, err := code.Play(s.Script, g.gradedNames(code))
+		does, err := g.solutionDoes(code, s)
 		if err != nil {
 			return nil, err
 		}
-		for _, graded := range g.Exercise.Graded {
-			exact := exercise.Graded{Signal: graded.Signal, Within: -1}
-			scan, differs := Compare(g.expected[i].Column(graded.Signal), run.Trace.Column(graded.Signal), run.Trace.Scans, exact, nil)
-			if differs {
-				list.Add(source.Error, "verify", s.Expect.At, "Run freeze to take what the solution does now.", "Scenario %q: from scan %d the solution's %s is not that of %s.", s.Name, scan, graded.Signal, s.Expect.File)
+		for j, graded := range g.Exercise.Graded {
+			if scan, differs := Compare(g.expected[i].Columns[j], does.Columns[j], does.Scans, Tolerance{}, nil); differs {
+				list.Add(source.Error, "verify", s.Expect.At, "Run freeze to take what the solution does now.", "Scenario %q: from scan %d the solution's %s is not that of %s.", s.Name, scan, graded.Name(), s.Expect.File)
 			}
 		}
 	}
 	return list, nil
 }
 
-func (g *Grader) table(code *machine.Code, s exercise.Scenario) ([]byte, error) {
-	run, err := code.Play(s.Script, g.gradedNames(code))
+// solutionDoes is the trace of what is graded, a column for each under the name that it is graded by.
+func (g *Grader) solutionDoes(code *machine.Code, s exercise.Scenario) (*signal.Trace, error) {
+	var names []string
+	for _, one := range g.Exercise.Graded {
+		names = append(names, candidates(one, code)[0]) // Prepare found it
+	}
+	run, err := code.Play(s.Script, names)
 	if err != nil {
 		return nil, fmt.Errorf("scenario %q: %w", s.Name, err)
 	}
+	for j, one := range g.Exercise.Graded {
+		run.Trace.Columns[j].Name = one.Name()
+	}
+	return run.Trace, nil
+}
+
+func (g *Grader) table(code *machine.Code, s exercise.Scenario) ([]byte, error) {
+	does, err := g.solutionDoes(code, s)
+	if err != nil {
+		return nil, err
+	}
 	var b bytes.Buffer
-	if err := signal.WriteTable(&b, run.Trace, sloped(run.Trace)); err != nil {
+	if err := signal.WriteTable(&b, does, sloped(does)); err != nil {
 		return nil, fmt.Errorf("scenario %q: %w", s.Name, err)
 	}
 	if b.Len() > exercise.MaxFile {

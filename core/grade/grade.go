@@ -6,7 +6,7 @@
 // [Result], which is plain data: the same hand-in and exercise give the same
 // bytes on every host. Beside it stands the [Evidence], the traces that a
 // diagram shows. Comparing walks segments, so that it costs what happened, not
-// how long it took.
+// how long it took. What a program that does nothing gets right earns nothing; see [Grader.marks].
 package grade
 
 import (
@@ -26,7 +26,7 @@ import (
 )
 
 // Engine names the rules by which programs run and are marked. It changes when the same hand-in could get another mark.
-const Engine = "celandine/2"
+const Engine = "celandine/3"
 
 // Result is the mark of one hand-in and where it went. It names what it came from: the same three give the same bytes.
 type Result struct {
@@ -47,13 +47,17 @@ type Scenario struct {
 	Earned  exercise.Marks `json:"earned"`
 	Points  exercise.Marks `json:"points"`
 	Signals []Signal       `json:"signals"`
+	Still   bool           `json:"still,omitempty"` // a program that does nothing gets all of it right: whole or nothing
+	Note    string         `json:"note,omitempty"`  // why it earns nothing, where its signals do not tell
 	Fault   *Fault         `json:"fault,omitempty"`
 	Hidden  bool           `json:"hidden,omitempty"` // what a learner may not see was taken out
 }
 
-// Signal tells whether one graded signal was as expected.
+// Signal tells whether one part of a scenario, a graded signal or a check, was as expected.
 type Signal struct {
-	Signal     string       `json:"signal"`
+	Signal     string       `json:"signal"`       // as the hand-in names it
+	Of         string       `json:"of,omitempty"` // TON.ET, where it is graded by its block's type
+	Still      bool         `json:"still"`        // a program that does nothing gets it right, so that it earns nothing and, wrong, takes away
 	OK         bool         `json:"ok"`
 	Difference *Difference  `json:"difference,omitempty"`
 	Missing    string       `json:"missing,omitempty"` // what to declare, where the program lacks the name
@@ -113,10 +117,12 @@ const mostSegments = 200_000
 
 // A Grader holds an exercise ready for hand-ins. It is read-only once made.
 type Grader struct {
-	Exercise *exercise.Exercise
-	points   []check.Point
-	expected []*signal.Trace // of each scenario, graded signals
-	executed int             // by the solution
+	Exercise   *exercise.Exercise
+	points     []check.Point
+	expected   []*signal.Trace // of each scenario; a column for each that is graded, in their order
+	tolerances []Tolerance     // of each that is graded
+	still      [][]bool        // of each scenario and part
+	executed   int             // by the solution
 }
 
 // Executed is how many instructions the solution executes in all scenarios; 0 where their expectations were written down beforehand.
@@ -126,76 +132,22 @@ func (g *Grader) Executed() int { return g.executed }
 // With errors in the list there is no grader.
 func Prepare(e *exercise.Exercise) (*Grader, source.List) {
 	g := &Grader{Exercise: e, points: Points(e)}
-	solution := e.Solutions[0]
-	_, code, problems := g.compile([]*source.File{source.NewFile(solution.Name, solution.Text)})
+	program, code, problems := g.compile([]*source.File{fileOf(e.Solutions[0])})
 	if code == nil {
 		return nil, problems
 	}
-	var list source.List
-	complain := func(hint, format string, args ...any) {
-		list.Add(source.Error, "exercise", source.Span{File: source.NewFile(solution.Name, solution.Text)}, hint, format, args...)
+	p := &preparation{Grader: g, program: program, code: code}
+	p.graded()
+	p.checks()
+	p.rules()
+	if !p.list.HasErrors() {
+		p.scenarios()
 	}
-	for _, s := range e.Graded {
-		if _, ok := code.Slot(s.Signal); !ok {
-			complain(source.Meant(s.Signal, code.Names()), "The solution has nothing named %s, which is graded.", s.Signal)
-		}
-	}
-	g.checkRules(complain)
-	for _, s := range e.Scenarios {
-		for _, c := range s.Expect.Checks {
-			if _, ok := code.Slot(c.Signal); !ok {
-				complain(source.Meant(c.Signal, code.Names()), "The solution has nothing named %s, which a check of scenario %q looks at.", c.Signal, s.Name)
-			}
-		}
-	}
-	if list.HasErrors() {
-		return nil, list
-	}
-	for _, s := range e.Scenarios {
-		expected, err := g.expect(code, s)
-		if err != nil {
-			complain("", "Scenario %q: %v.", s.Name, err)
-			continue
-		}
-		g.expected = append(g.expected, expected)
-	}
-	if list.HasErrors() {
-		return nil, list
+	if p.list.HasErrors() {
+		p.list.Sort()
+		return nil, p.list
 	}
 	return g, nil
-}
-
-// expect returns the expected trace of a scenario.
-func (g *Grader) expect(code *machine.Code, s exercise.Scenario) (*signal.Trace, error) {
-	if t := s.Expect.Table; t != nil {
-		if t.Scans > s.Script.Scans {
-			return nil, fmt.Errorf("the expected table goes on to scan %d, beyond the scenario's last, %d", t.Scans-1, s.Script.Scans-1)
-		}
-		return g.fromTable(code, t, s.Script.Scans)
-	}
-	run, err := code.Play(s.Script, g.gradedNames(code))
-	if err != nil {
-		return nil, err
-	}
-	g.executed += run.Executed
-	if run.Fault != nil {
-		return nil, fmt.Errorf("the solution stops with a fault at scan %d: %s", run.Fault.Scan, run.Fault.Message)
-	}
-	return run.Trace, nil
-}
-
-// fromTable takes the graded signals from a table; each must be there.
-func (g *Grader) fromTable(code *machine.Code, t *signal.Trace, scans int) (*signal.Trace, error) {
-	out := &signal.Trace{Period: t.Period, Scans: scans}
-	for _, s := range g.Exercise.Graded {
-		c := t.Column(s.Signal)
-		if c == nil {
-			return nil, fmt.Errorf("the expected table has no column %s", s.Signal)
-		}
-		kind, _ := code.KindOf(s.Signal)
-		out.Columns = append(out.Columns, &signal.Column{Name: c.Name, Kind: kind, Segments: c.Segments})
-	}
-	return out, nil
 }
 
 // Points returns an exercise's panel as the checker wants it.
@@ -222,19 +174,68 @@ func Compile(files []*source.File, points []check.Point) (*check.Program, *machi
 	return program, code, append(problems, large...)
 }
 
-// gradedNames lists what a run is watched for: the graded signals, and those of
-// checks and rules, as far as the program has them.
-func (g *Grader) gradedNames(code *machine.Code) []string {
-	var names []string
-	seen := map[string]bool{}
-	add := func(name string) {
-		if _, ok := code.Slot(name); ok && !seen[strings.ToLower(name)] {
-			seen[strings.ToLower(name)] = true
-			names = append(names, name)
+// Missing tells of each graded name that a program lacks, with the nearest
+// name it has. It is asked before a hand-in.
+func (g *Grader) Missing(files []*source.File) []string {
+	_, code, _ := g.compile(files)
+	if code == nil {
+		return nil
+	}
+	return LackingOf(g.Exercise.Graded, code)
+}
+
+// LackingOf tells of each graded thing that a program lacks.
+func LackingOf(graded []exercise.Graded, code *machine.Code) (list []string) {
+	for _, one := range graded {
+		if len(candidates(one, code)) == 0 {
+			list = append(list, lacks(one, code))
 		}
 	}
-	for _, s := range g.Exercise.Graded {
-		add(s.Signal)
+	return list
+}
+
+func lacks(one exercise.Graded, code *machine.Code) string {
+	if one.Block != "" {
+		return fmt.Sprintf("the program has no %s, whose %s is graded; declare one, with any name", one.Block, one.Member)
+	}
+	return Lacking(one.Signal, code)
+}
+
+// mostCandidates bounds the instances of a hand-in among which the one that matches best is looked for.
+const mostCandidates = 64
+
+// candidates lists what a graded thing can be in a program: the name, or the member of each instance of the block.
+func candidates(one exercise.Graded, code *machine.Code) (names []string) {
+	if one.Block == "" {
+		if _, ok := code.Slot(one.Signal); ok {
+			return []string{one.Signal}
+		}
+		return nil
+	}
+	for _, instance := range code.Instances(one.Block) {
+		if name := instance + "." + one.Member; len(names) < mostCandidates {
+			if _, ok := code.Slot(name); ok {
+				names = append(names, name)
+			}
+		}
+	}
+	return names
+}
+
+// watched lists what a run is watched for: what is graded, and the signals of checks and rules, as far as the program has them.
+func (g *Grader) watched(code *machine.Code) []string {
+	var names []string
+	seen := map[string]bool{}
+	add := func(list ...string) {
+		for _, name := range list {
+			if _, ok := code.Slot(name); ok && !seen[strings.ToLower(name)] {
+				seen[strings.ToLower(name)] = true
+				names = append(names, name)
+			}
+		}
+	}
+	for _, one := range g.Exercise.Graded {
+		add(candidates(one, code)...)
 	}
 	for _, s := range g.Exercise.Scenarios {
 		for _, c := range s.Expect.Checks {
@@ -247,22 +248,6 @@ func (g *Grader) gradedNames(code *machine.Code) []string {
 		}
 	}
 	return names
-}
-
-// Missing tells of each graded name that a program lacks, with the nearest
-// name it has. It is asked before a hand-in.
-func (g *Grader) Missing(files []*source.File) []string {
-	_, code, _ := g.compile(files)
-	if code == nil {
-		return nil
-	}
-	var list []string
-	for _, s := range g.Exercise.Graded {
-		if _, ok := code.Slot(s.Signal); !ok {
-			list = append(list, Lacking(s.Signal, code))
-		}
-	}
-	return list
 }
 
 // Lacking tells of a name that a program lacks, with the nearest that it has.
@@ -347,21 +332,23 @@ func (g *Grader) GradeUntil(stop func() bool, name string, files []*source.File)
 	if code != nil {
 		code.Until(stop)
 	}
+	runs, err := g.play(code)
+	if err != nil {
+		return nil, nil, err
+	}
+	names := g.choose(code, runs)
 	var evidence []Evidence
 	for i, s := range g.Exercise.Scenarios {
-		mark, proof, err := g.scenario(code, s, g.expected[i])
-		if err != nil {
-			return nil, nil, err
-		}
+		mark := g.scenario(i, names, code, runs[i])
 		if err := g.explain(&mark, program, code, s); err != nil {
 			return nil, nil, err
 		}
 		r.Scenarios = append(r.Scenarios, mark)
-		r.Earned += mark.Earned
-		evidence = append(evidence, proof)
+		evidence = append(evidence, g.evidence(i, names, runs[i]))
 	}
+	g.marks(r)
 	if code != nil {
-		g.rules(r, program, evidence)
+		g.rules(r, program, runs)
 	}
 	return r, evidence, nil
 }
@@ -375,54 +362,136 @@ func hashOf(files []*source.File) string {
 	return hex.EncodeToString(h.Sum(nil))
 }
 
-// scenario marks one scenario; code is nil where the hand-in does not compile. The error is [machine.ErrStopped].
-func (g *Grader) scenario(code *machine.Code, s exercise.Scenario, expected *signal.Trace) (Scenario, Evidence, error) {
-	mark := Scenario{Name: s.Name, Points: s.Points, Signals: []Signal{}}
-	proof := Evidence{Scenario: s.Name, Inputs: s.Script, Expected: expected, Actual: &signal.Trace{Period: s.Script.Period}}
-	if code == nil {
-		return mark, proof, nil
-	}
-	run, err := code.Play(s.Script, g.gradedNames(code))
-	if errors.Is(err, machine.ErrStopped) {
-		return mark, proof, err
-	}
-	if err != nil {
-		mark.Fault = &Fault{Message: err.Error()}
-		return mark, proof, nil
-	}
-	proof.Actual = run.Trace.Shortened(mostSegments)
-	if f := run.Fault; f != nil {
-		line, _ := f.Span.File.Position(f.Span.Start)
-		mark.Fault = &Fault{Scan: f.Scan, Line: line, Message: f.Message}
-	}
-	if s.Expect.Checks != nil {
-		g.checks(&mark, s, code, run)
-		return mark, proof, nil
-	}
-	earned, whole := 0, 0
-	for _, graded := range g.Exercise.Graded {
-		signal := g.signal(graded, code, expected, run, s.Ignore)
-		mark.Signals = append(mark.Signals, signal)
-		whole += graded.Weight
-		if signal.OK {
-			earned += graded.Weight
-		}
-	}
-	mark.Earned = s.Points.Share(earned, whole)
-	return mark, proof, nil
+// A played scenario is what a hand-in did in it. Without a run it could not begin, as the fault says, or does not compile.
+type played struct {
+	run   *machine.Run
+	fault *Fault
 }
 
-func (g *Grader) signal(graded exercise.Graded, code *machine.Code, expected *signal.Trace, run *machine.Run, ignore []exercise.Window) Signal {
-	out := Signal{Signal: graded.Signal}
-	want, got := expected.Column(graded.Signal), run.Trace.Column(graded.Signal)
-	if got == nil {
-		out.Missing = Lacking(graded.Signal, code)
+// play runs a hand-in through every scenario; code is nil where it does not compile. The error is [machine.ErrStopped].
+func (g *Grader) play(code *machine.Code) ([]played, error) {
+	runs := make([]played, len(g.Exercise.Scenarios))
+	if code == nil {
+		return runs, nil
+	}
+	watch := g.watched(code)
+	for i, s := range g.Exercise.Scenarios {
+		run, err := code.Play(s.Script, watch)
+		if errors.Is(err, machine.ErrStopped) {
+			return nil, err
+		}
+		if err != nil {
+			runs[i].fault = &Fault{Message: err.Error()}
+			continue
+		}
+		runs[i].run = run
+		if f := run.Fault; f != nil {
+			line, _ := f.Span.File.Position(f.Span.Start)
+			runs[i].fault = &Fault{Scan: f.Scan, Line: line, Message: f.Message}
+		}
+	}
+	return runs, nil
+}
+
+// choose returns what each graded thing is in the hand-in: of several instances of a block, the one that is right in most
+// scenarios, and of those the first declared; "" where there is none.
+func (g *Grader) choose(code *machine.Code, runs []played) []string {
+	names := make([]string, len(g.Exercise.Graded))
+	if code == nil {
+		return names
+	}
+	for j, one := range g.Exercise.Graded {
+		best := -1
+		for _, name := range candidates(one, code) {
+			right := 0
+			for i, p := range runs {
+				if p.run != nil && g.Exercise.Scenarios[i].Expect.Checks == nil && g.compared(i, j, name, code, p).OK {
+					right++
+				}
+			}
+			if right > best {
+				best, names[j] = right, name
+			}
+		}
+	}
+	return names
+}
+
+// scenario looks at each part of one scenario.
+func (g *Grader) scenario(i int, names []string, code *machine.Code, p played) Scenario {
+	s := g.Exercise.Scenarios[i]
+	mark := Scenario{Name: s.Name, Points: s.Points, Signals: []Signal{}, Fault: p.fault}
+	if p.run == nil {
+		return mark
+	}
+	if s.Expect.Checks != nil {
+		for j, c := range s.Expect.Checks {
+			part := checkOne(c, code, p.run.Trace)
+			part.Still, part.OK = g.still[i][j], part.OK && p.fault == nil
+			mark.Signals = append(mark.Signals, part)
+		}
+		return mark
+	}
+	for j := range g.Exercise.Graded {
+		mark.Signals = append(mark.Signals, g.compared(i, j, names[j], code, p))
+	}
+	return mark
+}
+
+// compared holds one graded thing of a hand-in, by the name that it has there, to what is expected.
+func (g *Grader) compared(i, j int, name string, code *machine.Code, p played) Signal {
+	one, want := g.Exercise.Graded[j], g.expected[i].Columns[j]
+	out := Signal{Signal: name, Still: g.still[i][j]}
+	if one.Block != "" {
+		out.Of = one.Name()
+	}
+	got := p.run.Trace.Column(name)
+	switch {
+	case got == nil:
+		out.Signal, out.Missing = one.Name(), lacks(one, code)
+		return out
+	case !kindred(want.Kind, got.Kind):
+		out.Missing = fmt.Sprintf("%s is %s in the program; %s is graded", name, aKind(got.Kind), aKind(want.Kind))
 		return out
 	}
-	scan, differs := Compare(want, got, run.Trace.Scans, graded, ignore)
+	scan, differs := Compare(want, got, p.run.Trace.Scans, g.tolerances[j], g.Exercise.Scenarios[i].Ignore)
 	if differs {
-		out.Difference = &Difference{scan, signal.FormatClock(run.Trace.Time(scan)), got.Kind.JSON(want.At(scan)), got.Kind.JSON(got.At(scan))}
+		out.Difference = &Difference{scan, signal.FormatClock(p.run.Trace.Time(scan)), want.JSON(want.At(scan)), got.JSON(got.At(scan))}
 	}
-	out.OK = !differs && run.Fault == nil
+	out.OK = !differs && p.fault == nil
+	return out
+}
+
+// kindred reports kinds whose values can be the same.
+func kindred(a, b signal.Kind) bool {
+	number := func(k signal.Kind) bool { return k == signal.Int || k == signal.Uint || k == signal.Real }
+	return a == b || number(a) && number(b)
+}
+
+func aKind(k signal.Kind) string {
+	switch k {
+	case signal.Int, signal.Uint:
+		return "a whole number"
+	case signal.Text:
+		return "a text or an enumeration"
+	}
+	return "a " + k.String()
+}
+
+// evidence is what the diagram of a scenario shows; what is graded has the names that the hand-in gives it.
+func (g *Grader) evidence(i int, names []string, p played) Evidence {
+	s := g.Exercise.Scenarios[i]
+	expected := &signal.Trace{Period: s.Script.Period, Scans: s.Script.Scans}
+	for j, c := range g.expected[i].Columns {
+		named := *c
+		if names[j] != "" {
+			named.Name = names[j]
+		}
+		expected.Columns = append(expected.Columns, &named)
+	}
+	out := Evidence{Scenario: s.Name, Inputs: s.Script, Expected: expected, Actual: &signal.Trace{Period: s.Script.Period}}
+	if p.run != nil {
+		out.Actual = p.run.Trace.Shortened(mostSegments)
+	}
 	return out
 }

@@ -86,9 +86,9 @@ func TestChecks(t *testing.T) {
 	g := ruledGrader(t, `[{signal: fan, is: false, to: 500ms}, {signal: fan, is: true, from: 500ms, to: 1s}, {signal: fan, rises: 1, falls: 1}, {signal: fan, is: false, from: scan 100}]`, "")
 	for text, want := range map[string]string{
 		"fan := a;":                           "10",
-		"fan := a OR fan;":                    "5: fan fell 0 times, expected once; scan 100: fan expected FALSE, was TRUE",
-		"fan := FALSE;":                       "5: scan 50: fan expected TRUE, was FALSE; fan rose 0 times, expected once",
-		"fan := a AND NOT fan;":               "5: scan 51: fan expected TRUE, was FALSE; fan rose 25 times, expected once",
+		"fan := a OR fan;":                    "2.5: fan fell 0 times, expected once; scan 100: fan expected FALSE, was TRUE",
+		"fan := FALSE;":                       "0: scan 50: fan expected TRUE, was FALSE; fan rose 0 times, expected once",
+		"fan := a AND NOT fan;":               "0: scan 51: fan expected TRUE, was FALSE; fan rose 25 times, expected once",
 		"IF a THEN fan := 1 / 0 > 1; END_IF;": "0",
 	} {
 		r := gradeText(g, "PROGRAM p\n"+text+"\nEND_PROGRAM")
@@ -113,5 +113,5 @@ func TestARuleOnNothing(t *testing.T) {
 	require.NotNil(t, e)
 	_, problems := grade.Prepare(e)
 	require.Len(t, problems, 1)
-	assert.Contains(t, problems[0].String(), `A rule counts "TONN", which is no block, function or element. Did you mean TON?`)
+	assert.Contains(t, problems[0].String(), `A rule counts "TONN", which is no block, function or element, and no block or function of the solution's own. Did you mean TON?`)
 }

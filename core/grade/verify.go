@@ -6,17 +6,18 @@ import (
 	"celandine/core/check"
 	"celandine/core/exercise"
 	"celandine/core/machine"
-	"celandine/core/signal"
 	"celandine/core/source"
 	"celandine/core/syntax"
 )
 
 // Verify tells whether an exercise tests what it means to. Errors are a solution that does not earn full marks, a
-// starter that does, and a graded signal that never changes; warnings, what the scenarios leave untested.
+// starter that does, an empty program that earns anything, and a graded signal that never changes; warnings, what the scenarios leave untested and
+// what the brief does not tell.
 func (g *Grader) Verify() source.List {
 	v := &verifier{Grader: g}
 	v.solutions()
 	v.starters()
+	v.brief()
 	v.signals()
 	v.inputs()
 	v.contacts()
@@ -66,12 +67,90 @@ func (v *verifier) solutions() {
 	}
 }
 
+// A Trial is what a program that comes with an exercise earns: a starter, or the empty program.
+type Trial struct {
+	Name   string
+	Result *Result
+}
+
+// Empty is the name under which a program that does nothing is tried.
+const Empty = "an empty program"
+
+// Trials grades a program that does nothing and the starters: what they earn, they earn for nothing.
+func (g *Grader) Trials() []Trial {
+	r, _ := g.Grade(Empty, []*source.File{source.NewFile(Empty, g.empty())})
+	list := []Trial{{Empty, r}}
+	for _, s := range g.Exercise.Starters {
+		r, _ := g.Grade(s.Name, []*source.File{fileOf(s)})
+		list = append(list, Trial{s.Name, r})
+	}
+	return list
+}
+
+// empty is the text of a program that does nothing, in a language that the exercise allows and with the programs that it runs.
+func (g *Grader) empty() string {
+	body := ""
+	if !contains(g.Exercise.Languages, "st") {
+		body = "LADDER\nEND_LADDER\n"
+	}
+	names := []string{"empty"}
+	if len(g.Exercise.Tasks) > 0 {
+		names = nil
+	}
+	for _, t := range g.Exercise.Tasks {
+		names = append(names, t.Program)
+	}
+	text := ""
+	for _, name := range names {
+		text += "PROGRAM " + name + "\n" + body + "END_PROGRAM\n"
+	}
+	return text
+}
+
 func (v *verifier) starters() {
-	for _, s := range v.Exercise.Starters {
-		f := fileOf(s)
-		if r, _ := v.Grade(s.Name, []*source.File{f}); r.Earned >= r.Points {
-			v.fail(source.Span{File: f}, "Take something out of it.", "The starter earns full marks already.")
+	for _, t := range v.Trials() {
+		f := source.NewFile("exercise.yaml", "")
+		if t.Name != Empty {
+			f = source.NewFile(t.Name, "")
 		}
+		switch r := t.Result; {
+		case r.Earned >= r.Points:
+			v.fail(source.Span{File: f}, "Take something out of it.", "The starter earns full marks already.")
+		case t.Name == Empty && r.Earned > 0:
+			v.fail(source.Span{File: f}, "", "A program that does nothing earns %s of %s.", r.Earned, r.Points)
+		case 2*r.Earned >= r.Points:
+			v.warn(source.Span{File: f}, "Take more out of it.", "The starter earns %s of %s already.", r.Earned, r.Points)
+		}
+	}
+}
+
+// brief looks for names that are graded and that the brief does not tell: a hand-in that calls them otherwise loses their marks.
+func (v *verifier) brief() {
+	for _, one := range v.Exercise.Named() {
+		name, _, _ := strings.Cut(one.Signal, ".")
+		if !mentioned(v.Exercise.Brief, name) {
+			v.warn(one.At, "Tell it in the brief, or grade a block by its type: {block: TON, member: ET}.", "%s is graded by its name, and the brief does not mention %s.", one.Signal, name)
+		}
+	}
+}
+
+// mentioned reports whether a text has a name as a whole word.
+func mentioned(text, name string) bool {
+	word := func(b byte) bool {
+		return b == '_' || 'a' <= b && b <= 'z' || 'A' <= b && b <= 'Z' || '0' <= b && b <= '9'
+	}
+	text, name = strings.ToLower(text), strings.ToLower(name)
+	for at := 0; ; {
+		i := strings.Index(text[at:], name)
+		if i < 0 {
+			return false
+		}
+		i += at
+		end := i + len(name)
+		if (i == 0 || !word(text[i-1])) && (end == len(text) || !word(text[end])) {
+			return true
+		}
+		at = i + 1
 	}
 }
 
@@ -85,6 +164,9 @@ func (r *Result) FirstLoss() string {
 			if !signal.OK {
 				return s.Name + ", " + signal.Words()
 			}
+		}
+		if s.Note != "" {
+			return s.Name + ": " + s.Note
 		}
 	}
 	for _, f := range r.Findings {
@@ -103,12 +185,13 @@ func (v *verifier) signals() {
 		}
 		compared = true
 		var still []string
-		for _, graded := range v.Exercise.Graded {
-			c := v.expected[i].Column(graded.Signal)
-			if steady(c, v.expected[i].Scans) {
-				still = append(still, graded.Signal+" ("+c.Kind.Format(c.At(0))+")")
-			} else {
-				changes[graded.Signal] = true
+		for j, graded := range v.Exercise.Graded {
+			c := v.expected[i].Columns[j]
+			if c.Steady(s.Script.Scans) {
+				still = append(still, graded.Name()+" ("+c.Format(c.At(0))+")")
+			}
+			if !c.Steady(s.Script.Scans) || !v.still[i][j] {
+				changes[graded.Name()] = true
 			}
 		}
 		switch n := len(still); {
@@ -118,20 +201,25 @@ func (v *verifier) signals() {
 			v.warn(s.At, "", "Scenario %q leaves untested, since constant throughout: %s.", s.Name, strings.Join(still, ", "))
 		}
 	}
+	moves := false
+	for i := range v.Exercise.Scenarios {
+		moves = moves || !v.noneMoves(i)
+	}
+	if !moves {
+		v.fail(v.Exercise.Scenarios[0].At, "Work an input that changes something graded.", "In no scenario does anything graded move, so that nobody can earn anything.")
+	}
 	for _, graded := range v.Exercise.Graded {
-		if compared && !changes[graded.Signal] {
-			v.fail(graded.At, "Add a scenario in which it changes, or do not grade it.", "%s is constant in every scenario: a program that never writes it would earn its marks.", graded.Signal)
+		if compared && !changes[graded.Name()] {
+			v.fail(graded.At, "Add a scenario in which it changes, or do not grade it.", "%s is constant in every scenario: nobody can earn anything with it.", graded.Name())
 		}
 	}
 }
-
-func steady(c *signal.Column, scans int) bool { return len(c.Changes(0, scans)) == 1 }
 
 func (v *verifier) inputs() {
 	for _, p := range v.Exercise.Inputs {
 		operated := false
 		for _, s := range v.Exercise.Scenarios {
-			operated = operated || !steady(s.Script.Column(p.Name), s.Script.Scans)
+			operated = operated || !s.Script.Column(p.Name).Steady(s.Script.Scans)
 		}
 		if !operated {
 			v.warn(p.At, "Work it in a scenario, or take it off the panel.", "No scenario works %s.", p.Name)

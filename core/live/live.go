@@ -76,7 +76,7 @@ func (b *Bench) Do(verb, name string, value int64) error {
 		b.machine.Write(slot, value)
 	}
 	if verb != signal.Unforce {
-		act.Value = slot.Type.Kind().Format(value)
+		act.Value = slot.Type.Format(value)
 	}
 	b.script.Acts = append(b.script.Acts, act)
 	return nil
@@ -233,7 +233,7 @@ func (b *Bench) redo(m *machine.Machine, scan int) {
 		if !ok {
 			continue
 		}
-		value, _ := slot.Type.Kind().Parse(act.Value)
+		value, _ := slot.Type.Parse(act.Value)
 		switch act.Verb {
 		case signal.Force:
 			m.Force(slot, value)
@@ -338,12 +338,14 @@ func (b *Bench) Script() *signal.Trace {
 			t.Acts = append(t.Acts, act)
 			continue
 		}
-		value, _ := slot.Type.Kind().Parse(act.Value)
+		value, _ := slot.Type.Parse(act.Value)
 		changes[slot.Name] = append(changes[slot.Name], signal.Change{Scan: act.Scan, Value: value})
 	}
 	for _, name := range b.code.Inputs() {
 		slot, _ := b.code.Slot(name)
-		t.Columns = append(t.Columns, signal.Steps(name, slot.Type.Kind(), changes[slot.Name]))
+		column := signal.Steps(name, slot.Type.Kind(), changes[slot.Name])
+		column.Texts, column.Named = slot.Type.Values, slot.Type.Class == check.Enumeration
+		t.Columns = append(t.Columns, column)
 	}
 	return t
 }
@@ -354,7 +356,7 @@ func (b *Bench) Parse(name, text string) (int64, error) {
 	if !ok {
 		return 0, fmt.Errorf("there is nothing named %s. %s", name, source.Meant(name, b.code.Names()))
 	}
-	v, err := slot.Type.Kind().Parse(text)
+	v, err := slot.Type.Parse(text)
 	if err != nil {
 		return 0, fmt.Errorf("%s: %w", name, err)
 	}

@@ -212,7 +212,11 @@ func (c *Code) events(script *signal.Trace) ([]event, error) {
 			return nil, fmt.Errorf("the script sets %s, which is not an input of the program", column.Name)
 		}
 		for _, change := range column.Changes(0, script.Scans) {
-			list = append(list, event{change.Scan, slot, change.Value, signal.Write})
+			v := change.Value
+			if column.Kind == signal.Text && slot.Type.Class == check.Enumeration { // named in the script's own order
+				v, _ = slot.Type.Parse(column.Format(v))
+			}
+			list = append(list, event{change.Scan, slot, v, signal.Write})
 		}
 	}
 	for _, act := range script.Acts {
@@ -238,7 +242,7 @@ func (c *Code) act(act signal.Act, script *signal.Trace) (event, error) {
 		}
 		return e, nil
 	}
-	v, err := slot.Type.Kind().Parse(act.Value)
+	v, err := slot.Type.Parse(act.Value)
 	if err != nil {
 		return event{}, fmt.Errorf("the script has %s %s at scan %d: %w", act.Verb, act.Name, act.Scan, err)
 	}
@@ -276,7 +280,7 @@ func NewRecorder(c *Code, period time.Duration, watch []string) (*Recorder, erro
 		if !ok {
 			return nil, fmt.Errorf("there is nothing named %s to watch", name)
 		}
-		w := watched{slot.index, &signal.Column{Name: slot.Name, Kind: slot.Type.Kind()}}
+		w := watched{slot.index, &signal.Column{Name: slot.Name, Kind: slot.Type.Kind(), Texts: slot.Type.Values, Named: slot.Type.Class == check.Enumeration}}
 		r.Trace.Columns = append(r.Trace.Columns, w.column)
 		switch slot.Type.Class {
 		case check.Boolean:
@@ -288,6 +292,16 @@ func NewRecorder(c *Code, period time.Duration, watch []string) (*Recorder, erro
 		}
 	}
 	return r, nil
+}
+
+// Still returns a column that keeps the value that a name has now for ever.
+func (m *Machine) Still(name string) (*signal.Column, error) {
+	r, err := NewRecorder(m.code, m.period, []string{name})
+	if err != nil {
+		return nil, err
+	}
+	r.Record(m, 0)
+	return r.Trace.Columns[0], nil
 }
 
 // Record notes the values at the end of a scan. Scans are recorded in order, from any one on.

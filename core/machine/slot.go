@@ -191,6 +191,51 @@ func (c *Code) elementSlot(s slot, at extent, inside string) (slot, extent, bool
 // part, in alphabetical order.
 func (c *Code) Names() []string { return c.names }
 
+// Instances lists the instances of a block, standard or one's own, by its name or, of counters, its family's, in the order of
+// declaration, wherever they are: in arrays and in blocks of one's own as well.
+func (c *Code) Instances(block string) (names []string) {
+	for _, v := range c.program.Variables {
+		if v.Same != nil {
+			continue
+		}
+		name := v.Name
+		if r, ok := c.roots[strings.ToLower(name)]; !ok || r.variable != v {
+			name = v.Unit + "." + v.Name
+		}
+		names = instancesIn(names, name, v.Type, block)
+	}
+	return names
+}
+
+func instancesIn(names []string, name string, t *check.Type, block string) []string {
+	switch t.Class {
+	case check.Array:
+		if !holdsInstance(t.Element) || len(t.Bounds) > 1 {
+			return names
+		}
+		for n := t.Bounds[0].Low; n <= t.Bounds[0].High; n++ {
+			names = instancesIn(names, name+"["+strconv.FormatInt(n, 10)+"]", t.Element, block)
+		}
+	case check.Instance:
+		if equalFold(t.Block.Name, block) || equalFold(t.Block.Family(), block) {
+			names = append(names, name)
+		}
+		if t.Block.Unit == nil {
+			return names
+		}
+		for _, v := range t.Block.Unit.Variables {
+			if !v.InOut {
+				names = instancesIn(names, name+"."+v.Name, v.Type, block)
+			}
+		}
+	}
+	return names
+}
+
+func holdsInstance(t *check.Type) bool {
+	return t.Class == check.Instance || t.Class == check.Array && holdsInstance(t.Element)
+}
+
 // Inputs lists the names of the inputs in the order of declaration.
 func (c *Code) Inputs() []string { return c.inputs }
 

@@ -1,18 +1,21 @@
 package signal
 
 import (
+	"bytes"
 	"encoding/json"
 	"fmt"
+	"strconv"
 	"time"
 )
 
 // MarshalJSON writes a trace as {"period", "scans", "signals": [{"name",
 // "type", "segments": [[scan, value, slope], …]}]}. A BOOL's value is 0 or 1 and a
-// TIME's is in nanoseconds, as is the period.
+// TIME's is in nanoseconds, as is the period. A STRING's is a place in its "texts", as is an
+// enumeration's, whose texts are its names. A real that is no number or infinite is written as a string.
 func (t *Trace) MarshalJSON() ([]byte, error) {
 	out := jsonTrace{Period: int64(t.Period), Scans: t.Scans, Signals: []jsonColumn{}, Acts: t.Acts}
 	for _, c := range t.Columns {
-		j := jsonColumn{Name: c.Name, Type: c.Kind.String(), Segments: make([][3]any, 0, len(c.Segments))}
+		j := jsonColumn{Name: c.Name, Type: c.Kind.String(), Texts: c.Texts, Segments: make([][3]any, 0, len(c.Segments))}
 		for _, s := range c.Segments {
 			var v any = s.Value
 			if c.Kind == Real || c.Kind == Uint {
@@ -35,6 +38,7 @@ type jsonTrace struct {
 type jsonColumn struct {
 	Name     string   `json:"name"`
 	Type     string   `json:"type"`
+	Texts    []string `json:"texts,omitempty"` // of a STRING: what its values are places in
 	Segments [][3]any `json:"segments"`
 }
 
@@ -46,38 +50,41 @@ func (t *Trace) UnmarshalJSON(text []byte) error {
 		Signals []struct {
 			Name     string
 			Type     string
-			Segments [][3]json.Number
+			Texts    []string
+			Segments [][3]any
 		}
 		Acts []Act
 	}
-	if err := json.Unmarshal(text, &in); err != nil {
+	d := json.NewDecoder(bytes.NewReader(text))
+	d.UseNumber()
+	if err := d.Decode(&in); err != nil {
 		return fmt.Errorf("reading a trace: %w", err)
 	}
 	*t = Trace{Period: time.Duration(in.Period), Scans: in.Scans, Acts: in.Acts}
 	for _, s := range in.Signals {
-		c := &Column{Name: s.Name}
+		c := &Column{Name: s.Name, Texts: s.Texts}
 		for k, name := range kindNames {
 			if name == s.Type {
 				c.Kind = Kind(k)
 			}
 		}
 		for _, seg := range s.Segments {
-			scan, _ := seg[0].Int64()
-			slope, _ := seg[2].Int64()
-			value, err := c.Kind.parseJSON(seg[1])
+			scan, _ := strconv.Atoi(fmt.Sprint(seg[0]))
+			slope, _ := strconv.ParseInt(fmt.Sprint(seg[2]), 10, 64)
+			value, err := c.Kind.parseJSON(fmt.Sprint(seg[1]))
 			if err != nil {
 				return fmt.Errorf("reading signal %s: %w", s.Name, err)
 			}
-			c.Segments = append(c.Segments, Segment{int(scan), value, slope})
+			c.Segments = append(c.Segments, Segment{scan, value, slope})
 		}
 		t.Columns = append(t.Columns, c)
 	}
 	return nil
 }
 
-func (k Kind) parseJSON(n json.Number) (int64, error) {
+func (k Kind) parseJSON(n string) (int64, error) {
 	if k == Real || k == Uint {
-		return k.Parse(n.String())
+		return k.Parse(n)
 	}
-	return n.Int64()
+	return strconv.ParseInt(n, 10, 64)
 }

@@ -28,7 +28,7 @@ const (
 	Uint             // unsigned, for ULINT and LWORD
 	Real             // the bits of a float64
 	Time             // nanoseconds
-	Text             // an index into the column's texts
+	Text             // an index into the column's texts; an enumeration's are its names
 )
 
 var kindNames = [...]string{"BOOL", "INT", "UINT", "REAL", "TIME", "STRING"}
@@ -76,6 +76,9 @@ func (k Kind) JSON(v int64) any {
 	}
 	return v
 }
+
+// RealOf is the number that the bits of a Real are.
+func RealOf(bits int64) float64 { return math.Float64frombits(uint64(bits)) }
 
 // Parse reads a value as a person or a scan table writes it.
 func (k Kind) Parse(text string) (int64, error) {
@@ -126,18 +129,19 @@ type Column struct {
 	Kind     Kind
 	Segments []Segment
 	Texts    []string // of a Text: what its values are indexes of
+	Named    bool     // of a Text: it is an enumeration, and the texts are its names in order
 }
 
 // AppendText records the text at a scan.
-func (c *Column) AppendText(scan int, text string) {
-	for i, known := range c.Texts {
-		if known == text {
-			c.Append(scan, int64(i))
-			return
-		}
+func (c *Column) AppendText(scan int, text string) { c.Append(scan, c.indexOf(text)) }
+
+// indexOf returns a text's place among the column's, where it is put if it is new.
+func (c *Column) indexOf(text string) int64 {
+	i, _ := c.Parse(text) // a text always has one
+	if i == int64(len(c.Texts)) {
+		c.Texts = append(c.Texts, text)
 	}
-	c.Texts = append(c.Texts, text)
-	c.Append(scan, int64(len(c.Texts)-1))
+	return i
 }
 
 // Format writes a value of the column as people read it.
@@ -146,6 +150,27 @@ func (c *Column) Format(v int64) string {
 		return c.Texts[v]
 	}
 	return c.Kind.Format(v)
+}
+
+// JSON returns a value of the column as JSON has it.
+func (c *Column) JSON(v int64) any {
+	if c.Kind == Text {
+		return c.Format(v)
+	}
+	return c.Kind.JSON(v)
+}
+
+// Parse reads a value of the column as people write it; of a text, its place among the column's, or one past them.
+func (c *Column) Parse(text string) (int64, error) {
+	if c.Kind != Text {
+		return c.Kind.Parse(text)
+	}
+	for i, known := range c.Texts {
+		if known == text {
+			return int64(i), nil
+		}
+	}
+	return int64(len(c.Texts)), nil
 }
 
 // Append records the value at a scan, which must follow the last one given.
@@ -244,12 +269,12 @@ type Trace struct {
 	Acts    []Act // of a script: what it does besides working the inputs, by scan
 }
 
-// An Act forces, writes or lets go of a variable as a scan begins.
+// An Act forces, writes or lets go of a variable as a scan begins, or restarts the controller.
 type Act struct {
 	Scan  int    `json:"scan"`
-	Verb  string `json:"verb"` // Force, Unforce or Write
-	Name  string `json:"name"`
-	Value string `json:"value,omitempty"` // as its type writes it; none for Unforce
+	Verb  string `json:"verb"` // Force, Unforce, Write or Restart
+	Name  string `json:"name,omitempty"`
+	Value string `json:"value,omitempty"` // as its type writes it; none for Unforce and Restart
 }
 
 // The verbs of an [Act].
@@ -257,6 +282,7 @@ const (
 	Force   = "force"
 	Unforce = "unforce"
 	Write   = "write"
+	Restart = "restart" // loss of supply and return
 )
 
 // Column returns the column of that name, in any case of letters, or nil.

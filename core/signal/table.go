@@ -25,7 +25,7 @@ func (p TableProblem) Error() string { return fmt.Sprintf("line %d: %s", p.Line,
 const MaxScans = 20_000_000
 
 // ReadTable reads a scan table (CSV). Its first column is scan or time, each
-// other a signal; rows ascend; an empty cell means unchanged. kindOf tells the kind of a
+// other a signal; rows ascend; of several rows by time that fall to one scan the later wins; an empty cell means unchanged. kindOf tells the kind of a
 // signal, or that there is none of that name; where it is nil the kinds are
 // guessed from the cells. Scans is one more than the last row. With problems the trace is nil.
 func ReadTable(text []byte, period time.Duration, kindOf func(name string) (Kind, error)) (*Trace, []TableProblem) {
@@ -42,7 +42,8 @@ type tableReader struct {
 	kindOf   func(string) (Kind, error)
 	byTime   bool
 	columns  []*Column
-	scan     int // of the last row
+	scan     int           // of the last row
+	time     time.Duration // of the last row, in a table by time
 	rows     [][]string
 	lines    []int
 	problems []TableProblem
@@ -132,13 +133,20 @@ func (r *tableReader) kind(name string, column int) (Kind, error) {
 		case cell == "" || cell == "0" || cell == "1" || cell == "TRUE" || cell == "FALSE":
 		case strings.HasPrefix(cell, "T#") || strings.HasPrefix(cell, "TIME#"):
 			return Time, nil
-		case strings.ContainsAny(cell, ".E"):
-			return Real, nil
+		case isNumber(cell, Int):
+			kind = max(kind, Int)
+		case isNumber(cell, Real):
+			kind = Real
 		default:
-			kind = Int
+			return Text, nil
 		}
 	}
 	return kind, nil
+}
+
+func isNumber(cell string, k Kind) bool {
+	_, err := k.Parse(cell)
+	return err == nil
 }
 
 func (r *tableReader) row(line int, cells []string) {
@@ -147,7 +155,7 @@ func (r *tableReader) row(line int, cells []string) {
 	case err != nil:
 		r.problem(line, "%v", err)
 		return
-	case scan <= r.scan:
+	case scan < r.scan || scan == r.scan && !r.byTime:
 		r.problem(line, "scan %d does not come after scan %d; rows must ascend", scan, r.scan)
 		return
 	case r.scan < 0 && scan != 0:
@@ -170,6 +178,10 @@ func (r *tableReader) row(line int, cells []string) {
 			}
 			continue
 		}
+		if c.Kind == Text {
+			c.step(scan, c.indexOf(cell))
+			continue
+		}
 		v, err := c.Kind.Parse(cell)
 		if err != nil {
 			r.problem(line, "%s: %v", c.Name, err)
@@ -180,8 +192,11 @@ func (r *tableReader) row(line int, cells []string) {
 	r.scan = scan
 }
 
-// step records a value that holds from the scan on.
+// step records a value that holds from the scan on, in place of one given for the same scan before.
 func (c *Column) step(scan int, v int64) {
+	if n := len(c.Segments); n > 0 && c.Segments[n-1].Scan == scan {
+		c.Segments = c.Segments[:n-1]
+	}
 	if n := len(c.Segments); n == 0 || c.Segments[n-1].Value != v {
 		c.Segments = append(c.Segments, Segment{Scan: scan, Value: v})
 	}
@@ -193,6 +208,10 @@ func (r *tableReader) rowScan(cell string) (int, error) {
 		if err != nil || d < 0 {
 			return 0, fmt.Errorf("%q is not a time; write it like 1.5s or 300ms", cell)
 		}
+		if d <= r.time && r.scan >= 0 {
+			return 0, fmt.Errorf("%s does not come after %s; rows must ascend", cell, FormatClock(r.time))
+		}
+		r.time = d
 		return int((d + r.period - 1) / r.period), nil
 	}
 	n, err := strconv.Atoi(cell)

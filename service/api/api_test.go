@@ -234,9 +234,9 @@ func TestPushMakesARevisionAndKeepsOldMarks(t *testing.T) {
 
 func TestCheckTellsOfMissingGradedNames(t *testing.T) {
 	s := servicetest.Start(t, true)
-	c, err := s.As(t, "ana").Check(ctx, "vent-settle-delay", client.Program{File: "a.st", Text: "PROGRAM p\nVAR setle : TON; END_VAR\nsetle(IN := mist_switch, PT := T#5s);\nEND_PROGRAM\n"})
+	c, err := s.As(t, "ana").Check(ctx, "vent-settle-delay", client.Program{File: "a.st", Text: "PROGRAM p\nVAR settle : TOF; END_VAR\nsettle(IN := mist_switch, PT := T#5s);\nEND_PROGRAM\n"})
 	require.NoError(t, err)
-	assert.Equal(t, []string{"the program has nothing named settle.ET; did you mean setle.ET?"}, c.Missing)
+	assert.Equal(t, []string{"the program has no TON, whose ET is graded; declare one, with any name"}, c.Missing)
 	assert.Equal(t, "0 errors, 2 warnings", c.Summary)
 }
 

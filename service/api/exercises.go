@@ -118,10 +118,10 @@ func (s *service) folder(ctx context.Context, a store.Assignment) (exercise.File
 func (s *service) learnersView(e *exercise.Exercise, list client.Summary) client.Exercise {
 	out := client.Exercise{
 		Summary: list, Period: signal.FormatClock(e.Period), Languages: e.Languages, Brief: s.briefs.html(e.Brief),
-		Inputs: points(e.Inputs), Outputs: points(e.Outputs), Graded: []client.Graded{}, Scenarios: []client.Scenario{}, Starters: map[string]string{}, Tasks: []client.Task{},
+		Inputs: points(e.Inputs), Outputs: points(e.Outputs), Graded: []client.Graded{}, Told: e.Told(), Scenarios: []client.Scenario{}, Starters: map[string]string{}, Tasks: []client.Task{},
 	}
 	for _, g := range e.Graded {
-		out.Graded = append(out.Graded, client.Graded{Signal: g.Signal, Weight: g.Weight})
+		out.Graded = append(out.Graded, client.Graded{Signal: g.Name(), Block: g.Block, Member: g.Member, Weight: g.Weight})
 	}
 	for _, sc := range e.Scenarios {
 		out.Scenarios = append(out.Scenarios, client.Scenario{Name: sc.Name, Points: number(sc.Points), Shown: sc.Shown})

@@ -153,7 +153,8 @@ export interface Exercise extends Summary {
   brief: string
   inputs: Point[]
   outputs: Point[]
-  graded: { signal: string; weight: number }[]
+  graded: { signal: string; block?: string; member?: string; weight: number }[]
+  told: string
   scenarios: { name: string; points: number; shown: boolean }[]
   starters: Record<string, string>
   tasks: { program: string; every: number; priority: number; once: boolean }[]

@@ -161,6 +161,7 @@
         </div>
         <p class="text-sm opacity-80">
           Graded: <span class="font-mono">{e.graded.map((g) => g.signal).join(', ')}</span> in {e.scenarios.length} scenarios, {shown(e)} of them shown after a hand-in.
+          {#if e.told}Graded {e.told}.{/if}
         </p>
         <OwnHandins exercise={e.name} />
       </section>
