@@ -153,6 +153,10 @@ func (d *Desk) do(argument []byte) (any, error) {
 	if d.bench == nil {
 		return nil, errNoBench
 	}
+	if in.Verb == signal.Restart {
+		d.bench.Restart()
+		return struct{}{}, nil
+	}
 	v := int64(0)
 	if in.Verb != signal.Unforce {
 		if v, err = d.bench.Parse(in.Name, in.Value); err != nil {
@@ -228,9 +232,10 @@ func (d *Desk) show(in lookAt) looked {
 		States: map[string]int64{}, Broken: map[string]bool{}}
 	out.Time = signal.FormatClock(b.Trace().Time(max(scan, 0)))
 	for _, name := range in.Names {
-		if v, kind, ok := b.Value(name, scan); ok {
-			out.Values[name] = spoken(kind, v)
-			if since := b.Trace().Column(name).Since(scan); since > b.First() {
+		if v, _, ok := b.Value(name, scan); ok {
+			column := b.Trace().Column(name)
+			out.Values[name] = spoken(column, v)
+			if since := column.Since(scan); since > b.First() {
 				out.Since[name] = fmt.Sprintf("scan %d", since)
 			}
 		}
@@ -263,17 +268,11 @@ func digit(b bool) int {
 }
 
 // spoken writes a value for people: TRUE, 12, 3.2 s.
-func spoken(kind signal.Kind, v int64) string {
-	switch kind {
-	case signal.Bool:
-		if v != 0 {
-			return "TRUE"
-		}
-		return "FALSE"
-	case signal.Time:
+func spoken(c *signal.Column, v int64) string {
+	if c.Kind == signal.Time {
 		return signal.FormatClock(time.Duration(v))
 	}
-	return kind.Format(v)
+	return c.Format(v)
 }
 
 // lane is one signal in a window of scans: from each scan on, its value.

@@ -215,7 +215,7 @@ func (c *checker) panel(points []Point) {
 
 // section declares the variables of one VAR … END_VAR.
 func (c *checker) section(s *syntax.Section) {
-	template := Variable{Unit: c.unitName, Owner: c.owner, Constant: s.Constant}
+	template := Variable{Unit: c.unitName, Owner: c.owner, Constant: s.Constant, Retain: s.Retain}
 	function := c.owner != nil && c.owner.Kind == syntax.Function
 	template.Temp = function
 	switch s.Word {

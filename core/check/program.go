@@ -48,6 +48,7 @@ type Variable struct {
 	Owner    *Unit       // the function or function block whose every instance has one, else nil
 	InOut    bool        // stands for the caller's variable
 	Temp     bool        // begins anew at every call
+	Retain   bool        // keeps its value over a restart
 	Same     *Variable   // whose storage this name shares, or nil
 	Span     source.Span // of the declaration; nowhere for points
 	Hidden   bool        // an edge contact's or coil's own memory

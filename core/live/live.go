@@ -82,6 +82,12 @@ func (b *Bench) Do(verb, name string, value int64) error {
 	return nil
 }
 
+// Restart takes the supply away and gives it back before the next scan: what is not retained begins anew.
+func (b *Bench) Restart() {
+	b.machine.Restart()
+	b.script.Acts = append(b.script.Acts, signal.Act{Scan: b.machine.Scans(), Verb: signal.Restart})
+}
+
 // Play lets a script work the inputs, from the scan on at which the bench stands.
 func (b *Bench) Play(script *signal.Trace) { b.played = script }
 
@@ -97,6 +103,10 @@ func (b *Bench) prompt(scan int) {
 	}
 	for _, act := range b.played.Acts {
 		if act.Scan != scan {
+			continue
+		}
+		if act.Verb == signal.Restart {
+			b.Restart()
 			continue
 		}
 		value, err := int64(0), error(nil)
@@ -229,6 +239,10 @@ func (b *Bench) redo(m *machine.Machine, scan int) {
 		if act.Scan != scan {
 			continue
 		}
+		if act.Verb == signal.Restart {
+			m.Restart()
+			continue
+		}
 		slot, ok := b.code.Slot(act.Name)
 		if !ok {
 			continue
@@ -330,6 +344,10 @@ func (b *Bench) Script() *signal.Trace {
 		changes[name] = []signal.Change{{Value: b.code.Start(b.script.Period).Read(slot)}}
 	}
 	for _, act := range b.script.Acts {
+		if act.Verb == signal.Restart {
+			t.Acts = append(t.Acts, act)
+			continue
+		}
 		slot, ok := b.code.Slot(act.Name)
 		if !ok {
 			continue

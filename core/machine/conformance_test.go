@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"strconv"
 	"strings"
 	"testing"
 	"time"
@@ -60,6 +61,7 @@ func conform(t *testing.T, name string) {
 	script, problems := signal.ReadTable(parts["script"], period, kinds)
 	require.Empty(t, problems)
 	script.Scans = scans
+	script.Acts = actsOf(t, string(parts["acts"]))
 	want, problems := signal.ReadTable(parts["trace"], period, kinds)
 	require.Empty(t, problems)
 	var watch []string
@@ -70,6 +72,17 @@ func conform(t *testing.T, name string) {
 	require.NoError(t, err)
 	checkFault(t, run, strings.TrimSpace(string(parts["fault"])))
 	compare(t, run.Trace, want, string(parts["trace"]))
+}
+
+// actsOf reads lines such as "20 restart" and "30 force fan 1".
+func actsOf(t *testing.T, text string) (acts []signal.Act) {
+	for line := range strings.Lines(text) {
+		words := append(strings.Fields(line), "", "")
+		scan, err := strconv.Atoi(words[0])
+		require.NoError(t, err)
+		acts = append(acts, signal.Act{Scan: scan, Verb: words[1], Name: words[2], Value: words[3]})
+	}
+	return acts
 }
 
 // tasksOf reads lines such as "slow every 3 priority 2" and "begin once".

@@ -17,7 +17,7 @@ func (o *Observer) Follow(m *Machine) {
 	}
 	o.due = []*check.Unit{}
 	for i := range m.code.tasks {
-		if t := &m.code.tasks[i]; t.due(m.scan) {
+		if t := &m.code.tasks[i]; t.due(m.scan, m.first()) {
 			o.due = append(o.due, m.code.unitAt(t.start))
 		}
 	}

@@ -135,6 +135,11 @@ func (p *player) one(scan int) *Fault {
 func (p *player) set(scan int) {
 	for len(p.events) > 0 && p.events[0].scan <= scan {
 		e := &p.events[0]
+		if e.verb == signal.Restart {
+			p.m.Restart()
+			p.events = p.events[1:]
+			continue
+		}
 		switch e.verb {
 		case signal.Force:
 			p.m.Force(e.slot, e.value)
@@ -226,11 +231,20 @@ func (c *Code) events(script *signal.Trace) ([]event, error) {
 		}
 		list = append(list, e)
 	}
-	sort.SliceStable(list, func(i, j int) bool { return list[i].scan < list[j].scan })
+	// Of one scan a restart comes first: what is written then is written after it.
+	sort.SliceStable(list, func(i, j int) bool {
+		if list[i].scan != list[j].scan {
+			return list[i].scan < list[j].scan
+		}
+		return list[i].verb == signal.Restart && list[j].verb != signal.Restart
+	})
 	return list, nil
 }
 
 func (c *Code) act(act signal.Act, script *signal.Trace) (event, error) {
+	if act.Verb == signal.Restart {
+		return event{scan: act.Scan, verb: act.Verb}, nil
+	}
 	slot, ok := c.Slot(act.Name)
 	if !ok || slot.Type.Class == check.Text {
 		return event{}, fmt.Errorf("the script has %s %s at scan %d, which is not a number, time or BOOL of the program. %s", act.Verb, act.Name, act.Scan, source.Meant(act.Name, c.Names()))

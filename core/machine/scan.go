@@ -139,9 +139,10 @@ func (m *Machine) Scan() *Fault {
 		return m.fault(m.code.tasks[0].start, tooLong)
 	}
 	m.fuel = Budget
+	first := m.first()
 	for i := range m.code.tasks {
 		t := &m.code.tasks[i]
-		if !t.due(m.scan) {
+		if !t.due(m.scan, first) {
 			continue
 		}
 		if pc, why := m.execute(t.start, now); why != finished {
@@ -149,7 +150,7 @@ func (m *Machine) Scan() *Fault {
 		}
 	}
 	m.used += Budget - m.fuel
-	if m.scan == 0 {
+	if first {
 		put(m.bits, m.code.firstScan, 0)
 	}
 	m.scan++

@@ -104,7 +104,8 @@ func (g *generator) rung() string {
 
 const declarations = `VAR_INPUT a, b : BOOL; END_VAR
 VAR_OUTPUT q : BOOL; END_VAR
-VAR x, y, spare : BOOL; n, k, i : INT; pt : TIME := T#80ms; list : ARRAY [0..2] OF INT := [1, 2, 3];
+VAR RETAIN k : INT; END_VAR
+VAR x, y, spare : BOOL; n, i : INT; pt : TIME := T#80ms; list : ARRAY [0..2] OF INT := [1, 2, 3];
 t1 : TON; t2 : TOF; t3 : TP; t4 : TACC; c1 : CTU; c2 : CTUD; e1 : R_TRIG; s1 : SR; o1 : own; END_VAR
 `
 
@@ -137,6 +138,9 @@ func randomScript(t *rapid.T, period time.Duration) *signal.Trace {
 			values = append(values, signal.Change{Scan: at, Value: 1 - values[len(values)-1].Value})
 		}
 		script.Columns = append(script.Columns, signal.Steps(name, signal.Bool, values))
+	}
+	if rapid.IntRange(0, 3).Draw(t, "restarts") == 0 {
+		script.Acts = append(script.Acts, signal.Act{Scan: rapid.IntRange(0, script.Scans-1).Draw(t, "restart"), Verb: signal.Restart})
 	}
 	return script
 }

@@ -9,7 +9,7 @@ import (
 )
 
 // A Task runs a program every so many scans. Of the tasks due in a scan the one with the lowest
-// Priority runs first; equals run in the order given. A Once task runs in scan 0 alone, before the others.
+// Priority runs first; equals run in the order given. A Once task runs in scan 0 and in the scan of a restart, before the others.
 type Task struct {
 	Program  string
 	Every    int // scans, at least 1
@@ -29,9 +29,10 @@ type scheduled struct {
 	once  bool
 }
 
-func (t *scheduled) due(scan int) bool {
+// due reports whether a task runs in a scan; first tells that it is the first since the supply came.
+func (t *scheduled) due(scan int, first bool) bool {
 	if t.once {
-		return scan == 0
+		return first
 	}
 	return t.every == 1 || scan%t.every == 0
 }

@@ -22,6 +22,9 @@ VAR
   bits : ARRAY [0..3] OF BOOL; list : ARRAY [1..3] OF INT := [1, 2, 3]; bed : STRUCT on : BOOL; warm : INT := 7; END_STRUCT;
   t1 : TON; t2 : TOF; t3 : TP; t4 : TACC; c1 : CTU; c2 : CTD; c3 : CTUD; c4 : CTU_UDINT; e1 : R_TRIG; e2 : F_TRIG; s1 : SR; s2 : RS;
   o1, o2 : own; v1 : valve;
+END_VAR
+VAR RETAIN kept, ok1 : INT; old : BOOL; tr : TACC; cr : CTU; vr : own; END_VAR
+VAR
   mw AT %MW0 : WORD; mi AT %MW2 : INT; mx AT %MX0.1 : BOOL; my AT %M3.7 : BOOL; md AT %MD0 : DWORD; mb AT %MB1 : BYTE;
 END_VAR
 `
@@ -50,7 +53,7 @@ func Invent(seed uint64) Program {
 	p := Program{ladder: v.IntN(4) > 0}
 	v.inside = true
 	p.own = "FUNCTION_BLOCK own\nVAR_INPUT a : BOOL; b : BOOL; lim : INT; END_VAR\nVAR_OUTPUT q, r : BOOL; m : INT; END_VAR\n" +
-		"VAR x, y : BOOL; n : INT := 2; t1 : TON; c1 : CTU; e1 : R_TRIG; END_VAR\n" + v.body(v.IntN(2) == 0) + "END_FUNCTION_BLOCK\n" +
+		"VAR RETAIN x : BOOL; END_VAR\nVAR y : BOOL; n : INT := 2; t1 : TON; c1 : CTU; e1 : R_TRIG; END_VAR\n" + v.body(v.IntN(2) == 0) + "END_FUNCTION_BLOCK\n" +
 		"FUNCTION_BLOCK valve\nVAR_IN_OUT n : INT; x : BOOL; END_VAR\nVAR_INPUT a, b : BOOL; END_VAR\nVAR_OUTPUT m : INT; q, r : BOOL; END_VAR\n" +
 		"VAR y : BOOL; t1 : TOF; c1 : CTU; e1 : R_TRIG; END_VAR\n" + v.body(v.IntN(2) == 0) + "END_FUNCTION_BLOCK\n" +
 		"FUNCTION bump : INT\nVAR_INPUT step : INT; END_VAR\nVAR_IN_OUT place : INT; END_VAR\nplace := place + step;\nbump := place * 2;\nEND_FUNCTION\n" +
@@ -95,12 +98,12 @@ func (v *Inventor) here(inside []string, more ...string) string {
 func (v *Inventor) readBool() string {
 	return v.here([]string{"a", "b", "x", "y", "q", "t1.Q", "c1.Q", "t1.IN", "e1.Q"},
 		"c", "z", "r", "t2.Q", "t3.Q", "t4.Q", "c2.Q", "c3.QU", "c3.QD", "c4.Q", "e2.Q", "s1.Q1", "s2.Q1", "o1.q", "o2.r", "v1.q", "bed.on", "bits[1]",
-		"bits[3]", "FIRST_SCAN", "c1.CU", "p1", "mx", "my", "%MX0.0")
+		"bits[3]", "FIRST_SCAN", "c1.CU", "p1", "mx", "my", "%MX0.0", "old", "tr.Q", "cr.Q", "vr.q")
 }
 
 // writeBool is seldom an element whose index is known only when the program runs.
 func (v *Inventor) writeBool() string {
-	return v.here([]string{"x", "y", "q", "r"}, "z", "bed.on", "bits[0]", "bits[1]", "bits[k]", "p1", "x", "y", "q", "r", "z", "mx", "my", "%M2.0")
+	return v.here([]string{"x", "y", "q", "r"}, "z", "bed.on", "bits[0]", "bits[1]", "bits[k]", "p1", "x", "y", "q", "r", "z", "mx", "my", "%M2.0", "old")
 }
 
 func (v *Inventor) readInt() string {
@@ -108,7 +111,7 @@ func (v *Inventor) readInt() string {
 }
 
 func (v *Inventor) writeInt() string {
-	return v.here([]string{"n", "m"}, "list[1]", "list[2]", "bed.warm", "n", "m", "mi")
+	return v.here([]string{"n", "m"}, "list[1]", "list[2]", "bed.warm", "n", "m", "mi", "kept", "ok1")
 }
 
 func (v *Inventor) time() string {
@@ -344,7 +347,7 @@ func (v *Inventor) standardBox() string {
 	}
 	return v.of("t1(PT := "+v.time()+")", "t2(PT := "+v.time()+")", "t3(PT := T#120ms)", "t4(R := "+v.readBool()+", PT := T#90ms)", "t1()",
 		"c1(PV := 2)", "c1(R := "+v.readBool()+", PV := n)", "c1(R := c1.Q, PV := c1.CV + 1)", "c2(LD := "+v.readBool()+", PV := 2)",
-		"c3(CD := "+v.readBool()+", LD := "+v.readBool()+", PV := 2, CV => m)", "c4(PV := 3)", "e1()", "e2()", "s1(R := "+v.readBool()+")", "s2(R1 := "+v.readBool()+")",
+		"c3(CD := "+v.readBool()+", LD := "+v.readBool()+", PV := 2, CV => m)", "c4(PV := 3)", "tr(PT := T#150ms)", "cr(PV := 3)", "vr(lim := kept)", "e1()", "e2()", "s1(R := "+v.readBool()+")", "s2(R1 := "+v.readBool()+")",
 		"t1(PT := SEL(t1.IN, T#30ms, T#80ms), ET => pt)", "s1(R := s1.S1)")
 }
 

@@ -36,6 +36,7 @@ type Interpreter struct {
 // A frame is where the names of a running unit are found.
 type frame struct {
 	unit   *syntax.Unit
+	keeps  map[string]bool // what is declared RETAIN, and inputs
 	cells  map[string]*cell
 	memory map[any]bool // of edges, by their node
 	temps  []*syntax.Variable
@@ -94,7 +95,7 @@ var lowered = func() func(string) string {
 
 // enter makes a unit's variables.
 func (o *Interpreter) enter(u *syntax.Unit) *frame {
-	f := &frame{unit: u, cells: map[string]*cell{}, memory: map[any]bool{}}
+	f := &frame{unit: u, cells: map[string]*cell{}, memory: map[any]bool{}, keeps: map[string]bool{}}
 	for _, s := range u.Sections {
 		o.declare(f.cells, s, f)
 	}
@@ -107,6 +108,9 @@ func (o *Interpreter) declare(into map[string]*cell, s *syntax.Section, f *frame
 			f.temps = append(f.temps, v)
 		}
 		for _, n := range v.Names {
+			if f != nil && (s.Retain || s.Word == "VAR_INPUT" && f.unit.Kind == syntax.Program) {
+				f.keeps[lower(n.Text)] = true
+			}
 			switch {
 			case s.Word == "VAR_IN_OUT":
 			case s.Word == "VAR_EXTERNAL":
@@ -147,6 +151,43 @@ func (o *Interpreter) Scan() (fault *Fault) {
 	o.scan++
 	o.globals["first_scan"].i = 0
 	return nil
+}
+
+// Restart is a loss of supply before the next scan. It knows no globals and no addresses with RETAIN.
+func (o *Interpreter) Restart() {
+	fresh := New(o.file, o.period)
+	for n, f := range o.frames {
+		f.restart(fresh.frames[n])
+	}
+	o.share()
+	o.globals["first_scan"].i = 1
+}
+
+func (f *frame) restart(fresh *frame) {
+	f.memory = map[any]bool{}
+	for name, c := range f.cells {
+		if !f.keeps[name] {
+			c.restart(fresh.cells[name])
+		}
+	}
+}
+
+// restart gives a cell what a new one has, but for what an instance in it keeps.
+func (c *cell) restart(fresh *cell) {
+	if c.inner != nil {
+		c.inner.restart(fresh.inner)
+		return
+	}
+	for n := range c.elements {
+		c.elements[n].restart(fresh.elements[n])
+	}
+	for n := range c.members {
+		c.members[n].restart(fresh.members[n])
+	}
+	if c.elements == nil && c.members == nil {
+		c.take(fresh)
+	}
+	c.hidden = fresh.hidden
 }
 
 func (o *Interpreter) now() int64 { return int64(o.scan) * int64(o.period) }
