@@ -13,6 +13,8 @@ import (
 	"os"
 
 	"github.com/spf13/cobra"
+
+	"celandine/mistake"
 )
 
 // The exit statuses.
@@ -80,12 +82,17 @@ The commands check, run, grade, explain, draw and format work on files and need 
 func Execute(root *cobra.Command, args []string, stderr io.Writer) int {
 	root.SetArgs(args)
 	root.SetErr(stderr)
-	err := root.Execute()
+	err := mistake.Guard("doing this", root.Execute)
 	if err == nil {
 		return Done
 	}
 	if text := err.Error(); text != "" {
 		fmt.Fprintln(stderr, "celandine: "+text)
+	}
+	var wrong *mistake.Mistake
+	if errors.As(err, &wrong) {
+		fmt.Fprintf(stderr, "%s", wrong.Stack)
+		return Broken
 	}
 	var e exit
 	if errors.As(err, &e) {

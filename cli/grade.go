@@ -14,6 +14,7 @@ import (
 	"celandine/core/exercise"
 	"celandine/core/grade"
 	"celandine/core/source"
+	"celandine/mistake"
 	"celandine/report"
 )
 
@@ -77,8 +78,14 @@ func gradeAll(c *cobra.Command, g *grade.Grader, sources []*source.File) []repor
 	workers.SetLimit(runtime.GOMAXPROCS(0))
 	for i, f := range sources {
 		workers.Go(func() error {
-			r, evidence := g.Grade(f.Name, []*source.File{f})
-			list[i] = report.Graded{File: f, Result: r, Evidence: evidence}
+			list[i].File = f
+			err := mistake.Guard("grading "+f.Name, func() error {
+				list[i].Result, list[i].Evidence = g.Grade(f.Name, []*source.File{f})
+				return nil
+			})
+			if err != nil {
+				list[i].Result = g.Spoilt(f.Name, []*source.File{f})
+			}
 			return bar.Add(1)
 		})
 	}

@@ -22,8 +22,8 @@ func assignCommand() *cobra.Command {
 	c := &cobra.Command{
 		Use:   "assign [EXERCISE]",
 		Short: "Show or change what an exercise asks of the class: dates, lateness, attempts",
-		Long: `Without an exercise, assign lists the class's assignments. With one it changes what the flags say and
-leaves the rest. With --from the class takes that exercise, or all that it has not yet, from another class. Times are written as "2026-03-09 18:00" in the class's time zone; "none" takes one away.`,
+		Long: `Without an exercise, assign lists the class's assignments. With one it changes what the flags say, leaves
+the rest, and shows the exercise to learners, unless --hide says otherwise; an exercise that was pushed is hidden until then. With --from the class takes that exercise, or all that it has not yet, from another class. Times are written as "2026-03-09 18:00" in the class's time zone; "none" takes one away.`,
 		Example: `  celandine assign
   celandine assign mist-hold-in --due "2026-03-09 18:00" --late percent --late-percent 10
   celandine assign mist-hold-in --attempts 3 --sees first --minutes 5
@@ -52,9 +52,7 @@ leaves the rest. With --from the class takes that exercise, or all that it has n
 				if err != nil {
 					return err
 				}
-				if c.Flags().Changed("hide") {
-					next.Published = !hide
-				}
+				next.Published = !hide
 				if a, err = service.Assign(ctx, class.ID, a.Name, next); err != nil {
 					return err
 				}

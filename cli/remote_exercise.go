@@ -47,7 +47,11 @@ func exercisePush() *cobra.Command {
 				}
 				_ = bar.Add(1)
 				_ = bar.Clear()
-				fmt.Fprintf(c.OutOrStdout(), "%s  revision %d  %.12s\n", p.Name, p.Revision, p.Hash)
+				hidden := ""
+				if !p.Published {
+					hidden = "  not seen by learners yet; celandine assign " + p.Name + " shows it"
+				}
+				fmt.Fprintf(c.OutOrStdout(), "%s  revision %d  %.12s%s\n", p.Name, p.Revision, p.Hash, hidden)
 			}
 			return nil
 		}),

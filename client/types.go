@@ -230,9 +230,10 @@ type Folder struct {
 
 // Pushed tells which revision a folder became.
 type Pushed struct {
-	Name     string `json:"name"`
-	Revision int    `json:"revision"`
-	Hash     string `json:"hash"`
+	Name      string `json:"name"`
+	Revision  int    `json:"revision"`
+	Hash      string `json:"hash"`
+	Published bool   `json:"published" doc:"Whether learners see the exercise; a new one they do not, until it is assigned."`
 }
 
 // Problem is an error as RFC 9457 has it.

@@ -20,6 +20,7 @@ import (
 	"celandine/core/signal"
 	"celandine/core/source"
 	"celandine/core/syntax"
+	"celandine/mistake"
 )
 
 // A Desk holds one exercise's panel and the bench.
@@ -58,11 +59,16 @@ func (d *Desk) Call(name string, argument []byte) ([]byte, error) {
 	if call == nil {
 		return nil, fmt.Errorf("the core has no call %s", name)
 	}
-	answer, err := call(argument)
-	if err != nil {
-		return nil, err
-	}
-	return json.Marshal(answer)
+	var answer []byte
+	err := mistake.Guard("answering the call "+name, func() error {
+		given, err := call(argument)
+		if err != nil {
+			return err
+		}
+		answer, err = json.Marshal(given)
+		return err
+	})
+	return answer, err
 }
 
 func read[T any](argument []byte) (in T, err error) {

@@ -10,7 +10,9 @@ import (
 
 	"go.yaml.in/yaml/v3"
 
+	"celandine/core/exercise"
 	"celandine/folder"
+	"celandine/mistake"
 	"celandine/service/auth"
 	"celandine/service/jobs"
 	"celandine/service/store"
@@ -45,7 +47,7 @@ func LoadCourse(ctx context.Context, c Config, folder fs.FS, password string, pr
 		return err
 	}
 	defer s.Close()
-	queue, err := jobs.New(s, c.Workers, slog.New(slog.DiscardHandler), func(time.Duration) {})
+	queue, err := jobs.New(s, c.Workers, slog.New(slog.DiscardHandler), func(time.Duration) {}, func(*mistake.Mistake) {})
 	if err != nil {
 		return err
 	}
@@ -81,6 +83,19 @@ type loader struct {
 	class    store.Class
 	by       store.Person
 	progress func(string)
+}
+
+// assign stores an exercise and lets learners see it.
+func (l *loader) assign(ctx context.Context, e *exercise.Exercise, files exercise.Files) error {
+	if _, err := l.store.Push(ctx, l.class.ID, l.by.ID, e, files); err != nil {
+		return err
+	}
+	a, err := l.store.AnyAssignment(ctx, l.class.ID, e.Name)
+	if err != nil || a.Published {
+		return err
+	}
+	a.Published = true
+	return l.store.ChangeAssignment(ctx, l.by.ID, a)
 }
 
 func (l *loader) people(ctx context.Context, c Config, password string) error {
@@ -128,7 +143,7 @@ func (l *loader) exercises(ctx context.Context) error {
 		if err != nil {
 			return fmt.Errorf("%s: %w", name, err)
 		}
-		if _, err := l.store.Push(ctx, l.class.ID, l.by.ID, g.Exercise, files); err != nil {
+		if err := l.assign(ctx, g.Exercise, files); err != nil {
 			return err
 		}
 	}

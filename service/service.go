@@ -16,6 +16,7 @@ import (
 	"github.com/prometheus/client_golang/prometheus"
 	"github.com/prometheus/client_golang/prometheus/collectors"
 
+	"celandine/mistake"
 	"celandine/service/api"
 	"celandine/service/auth"
 	"celandine/service/jobs"
@@ -81,8 +82,8 @@ func Run(ctx context.Context, c Config) error {
 		return err
 	}
 	defer s.Close()
-	metrics := newMetrics(s)
-	queue, err := jobs.New(s, c.Workers, c.Log, metrics.graded)
+	metrics := newMetrics(s, c.Log)
+	queue, err := jobs.New(s, c.Workers, c.Log, metrics.graded, metrics.noticed)
 	if err != nil {
 		return err
 	}
@@ -107,7 +108,7 @@ func Run(ctx context.Context, c Config) error {
 	go s.Listen(background, hub.Graded)
 	go tidy(background, s, c)
 	server := &http.Server{
-		Handler:           api.New(api.Options{Store: s, Auth: keeper, Hub: hub, Metrics: metrics.registry, Console: c.Console, Log: c.Log, SignIns: c.SignIns, Proxies: c.Proxies, HTTPS: c.HTTPS, Draining: ctx.Done(), Ending: background.Done()}),
+		Handler:           api.New(api.Options{Store: s, Auth: keeper, Hub: hub, Metrics: metrics.registry, Console: c.Console, Log: c.Log, Noticed: metrics.noticed, SignIns: c.SignIns, Proxies: c.Proxies, HTTPS: c.HTTPS, Draining: ctx.Done(), Ending: background.Done()}),
 		ReadHeaderTimeout: 10 * time.Second,
 		ErrorLog:          slog.NewLogLogger(c.Log.Handler(), slog.LevelWarn),
 	}
@@ -140,7 +141,7 @@ func Work(ctx context.Context, c Config) error {
 		return err
 	}
 	defer s.Close()
-	queue, err := jobs.New(s, c.Workers, c.Log, func(time.Duration) {})
+	queue, err := jobs.New(s, c.Workers, c.Log, func(time.Duration) {}, logged(c.Log))
 	if err != nil {
 		return err
 	}
@@ -182,11 +183,15 @@ func serve(ctx context.Context, c Config, server *http.Server, listener net.List
 type metrics struct {
 	registry *prometheus.Registry
 	grading  prometheus.Histogram
+	mistakes prometheus.Counter
+	log      *slog.Logger
 }
 
-func newMetrics(s *store.Store) *metrics {
+func newMetrics(s *store.Store, log *slog.Logger) *metrics {
 	m := &metrics{
 		registry: prometheus.NewRegistry(),
+		log:      log,
+		mistakes: prometheus.NewCounter(prometheus.CounterOpts{Name: "celandine_mistakes_total", Help: "Calls that ended in a mistake of Celandine's own; each stands in the log with its place."}),
 		grading:  prometheus.NewHistogram(prometheus.HistogramOpts{Name: "celandine_grading_seconds", Help: "Time to grade a hand-in, without the queue.", Buckets: []float64{.001, .005, .02, .1, .5, 2, 10, 60}}),
 	}
 	waiting := prometheus.NewGaugeFunc(prometheus.GaugeOpts{Name: "celandine_handins_waiting", Help: "Hand-ins that have no mark yet; -1 while the database does not answer."}, func() float64 {
@@ -198,8 +203,20 @@ func newMetrics(s *store.Store) *metrics {
 		}
 		return float64(n)
 	})
-	m.registry.MustRegister(m.grading, waiting, collectors.NewGoCollector(), collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}))
+	m.registry.MustRegister(m.grading, m.mistakes, waiting, collectors.NewGoCollector(), collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}))
 	return m
+}
+
+func (m *metrics) noticed(wrong *mistake.Mistake) {
+	m.mistakes.Inc()
+	logged(m.log)(wrong)
+}
+
+// logged writes a mistake of Celandine's own with its place.
+func logged(log *slog.Logger) func(*mistake.Mistake) {
+	return func(wrong *mistake.Mistake) {
+		log.Error("mistake", "doing", wrong.Doing, "value", fmt.Sprint(wrong.Value), "stack", string(wrong.Stack))
+	}
 }
 
 func (m *metrics) graded(d time.Duration) { m.grading.Observe(d.Seconds()) }

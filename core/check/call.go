@@ -360,6 +360,9 @@ func (c *checker) blockCall(e *syntax.Call, power *Member) *Call {
 			c.report("call", a.Name.Span, "", "%s is given twice.", a.Name.Text)
 		}
 		given[key] = true
+		if key == "PT" || key == "PV" {
+			v.uses.preset = true
+		}
 		c.argument(call, block, power, a)
 	}
 	for _, m := range block.Members {

@@ -149,7 +149,12 @@ func (c *checker) body(u *Unit) {
 		u.Statements = c.statements(body.Statements)
 	case *syntax.Ladder:
 		for i, r := range body.Rungs {
-			u.Rungs = append(u.Rungs, &Rung{Title: r.Title, Number: i + 1, Net: c.series(r.Net), At: r.Span})
+			before := len(c.problems)
+			rung := &Rung{Title: r.Title, Number: i + 1, Net: c.series(r.Net), At: r.Span}
+			u.Rungs = append(u.Rungs, rung)
+			if len(c.problems) == before || !c.problems[before:].HasErrors() {
+				c.warnRung(rung)
+			}
 		}
 	}
 }

@@ -38,9 +38,15 @@ func TestCodes(t *testing.T) {
 				said = d.String()
 			}
 		}
+
 		assert.NotEmpty(t, said, "%s is not said of\n%s", code, wrong)
 		assert.Empty(t, diagnose(source.NewFile("right", right), nil), "%s: the right example", code)
 		page += fmt.Sprintf("\n## %s\n\n%s\n\n```\n%s```\n\n> %s\n\nInstead:\n\n```\n%s```\n", code, strings.TrimSpace(string(archive.Comment)), wrong, said, right)
+	}
+	for _, code := range source.WarningCodes() {
+		if code != source.HidesPoint { // it comes with a panel only
+			assert.Contains(t, page, "\n## "+string(code)+"\n", "every warning has its example")
+		}
 	}
 	const place = "../../docs/diagnostics.md"
 	if *update {

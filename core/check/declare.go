@@ -30,6 +30,9 @@ func (c *checker) typeOf(e syntax.TypeExpr) *Type {
 	case nil:
 		return nil
 	case *syntax.TypeName:
+		if e.Text == "" {
+			return nil // told already: there is none yet
+		}
 		return c.typeNamed(e)
 	case *syntax.StringType:
 		return c.stringType(e)

@@ -163,6 +163,9 @@ func (c *checker) target(e syntax.Expr) *Ref {
 		return nil
 	}
 	v, m := ref.Variable, ref.Member()
+	if m != nil && (m.Name == "PT" || m.Name == "PV") {
+		v.uses.preset = true
+	}
 	switch {
 	case v.Role == Input && v.Owner != nil:
 		c.report("write-input", e.Place(), "Copy it into a variable declared in VAR, and change that.", "%s is an input and keeps its caller's value.", v.Name)
@@ -242,11 +245,34 @@ func (c *checker) binary(e *syntax.Binary, want *Type) Expr {
 	if operators[e.Op] >= Equal {
 		want = nil
 	}
+	c.warnPower(e)
+	if c.wholeBlock(e.Op, e.X) || c.wholeBlock(e.Op, e.Y) {
+		return nil
+	}
 	x, y := c.operands(e, want)
 	if x == nil || y == nil {
 		return nil
 	}
 	return c.operation(e.Op, x, y, e.OpSpan, e.Place())
+}
+
+// wholeBlock reports a block where a comparison or sum needs a number in it.
+func (c *checker) wholeBlock(op string, e syntax.Expr) bool {
+	id, ok := e.(*syntax.Identifier)
+	if !ok || operators[op] < Add {
+		return false
+	}
+	v := c.find(id.Text)
+	if v == nil || v.Type == nil || v.Type.Class != Instance {
+		return false
+	}
+	for _, m := range v.Type.Block.Members {
+		if m.Output && m.Type.IsSingle() && m.Type != Bool {
+			c.report("type", e.Place(), "Write "+v.Name+"."+m.Name+".", "%s is a whole %s; %s needs a number in it.", v.Name, v.Type.Name, op)
+			return true
+		}
+	}
+	return false
 }
 
 // operands types both sides; a bare number takes the type of the other side.

@@ -62,6 +62,7 @@ func (c *checker) contact(e *syntax.Contact) Element {
 		}
 	}
 	c.warnContact(e, out)
+	c.warnMark(e)
 	switch {
 	case e.Memory != nil && !edge:
 		c.report("contact", e.Span, "Write [P x @ m] or [N x @ m].", "Only an edge contact has a memory.")
@@ -81,7 +82,11 @@ func (c *checker) contact(e *syntax.Contact) Element {
 
 func (c *checker) coil(e *syntax.Coil) Element {
 	if e.Operand == nil {
-		c.report("unnamed", e.Span, "Pick one, or delete the coil.", "This coil has no variable.")
+		hint := "Pick one, or delete the coil."
+		if mark := string(e.Kind); mark != "" && mark != "/" && c.find(mark) != nil {
+			hint = "Write (" + strings.ToLower(mark) + ") for the variable " + c.find(mark).Name + ", or name what (" + mark + " …) writes."
+		}
+		c.report("unnamed", e.Span, hint, "This coil has no variable.")
 		return nil
 	}
 	target := c.target(e.Operand)

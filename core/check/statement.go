@@ -52,9 +52,13 @@ func (c *checker) statement(s syntax.Statement) Statement {
 	case *syntax.For:
 		return c.forStatement(s)
 	case *syntax.While:
-		return &While{c.condition(s.Condition), c.loop(s.Body), s.Span}
+		out := &While{c.condition(s.Condition), c.loop(s.Body), s.Span}
+		c.waits(out.Condition, out.Body, s.Condition.Place())
+		return out
 	case *syntax.Repeat:
-		return &Repeat{c.loop(s.Body), c.condition(s.Until), s.Span}
+		out := &Repeat{c.loop(s.Body), c.condition(s.Until), s.Span}
+		c.waits(out.Until, out.Body, s.Until.Place())
+		return out
 	case *syntax.Jump:
 		if s.Word != "RETURN" && c.loops == 0 {
 			c.report("jump", s.Span, "", "%s belongs inside a loop.", s.Word)

@@ -10,6 +10,8 @@ import (
 // usage is where a variable is read, written, called and remembered with.
 type usage struct {
 	initial bool
+	preset  bool // a timer's PT or a counter's PV is given somewhere
+	called  bool
 	reads   int
 	writes  []Wrote
 	calls   []source.Span
@@ -29,7 +31,7 @@ func (u *usage) write(w Wrote)           { u.writes = append(u.writes, w) }
 func (u *usage) remember(at source.Span) { u.edges = append(u.edges, at) }
 
 func (u *usage) call(at source.Span, conditional bool) {
-	u.reads++
+	u.called = true
 	if !conditional {
 		u.calls = append(u.calls, at)
 	}
@@ -46,6 +48,8 @@ func (c *checker) shared() map[*Variable]*usage {
 			all[s] = u
 		}
 		u.initial = u.initial || v.uses.initial
+		u.preset = u.preset || v.uses.preset
+		u.called = u.called || v.uses.called
 		u.reads += v.uses.reads
 		u.writes = append(u.writes, v.uses.writes...)
 		u.calls = append(u.calls, v.uses.calls...)
@@ -66,6 +70,27 @@ func (c *checker) warn() {
 		c.warnLatch(v, u)
 		c.warnCalls(v, u)
 		c.warnUnused(v, u)
+		c.warnPreset(v, u)
+	}
+	for _, p := range c.order { // of a block of one's own just what stands in it
+		for _, v := range p.unit.Variables {
+			if v.Type != nil && !v.InOut {
+				c.warnPreset(v, &v.uses)
+			}
+		}
+	}
+}
+
+// warnPreset tells of a timer or counter whose preset nobody gives, so that it is zero.
+func (c *checker) warnPreset(v *Variable, u *usage) {
+	if v.Type.Class != Instance || v.Type.Block.Unit != nil || !u.called || u.preset {
+		return
+	}
+	for _, name := range []string{"PT", "PV"} {
+		if m := v.Type.Block.Member(name); m != nil {
+			c.warning(source.NoPreset, v.Span, "Give it where it is called: "+v.Name+"("+name+" := "+map[string]string{"PT": "T#5s", "PV": "5"}[name]+").",
+				"%s has no %s, so it is %s.", v.Name, name, m.Type.Format(0))
+		}
 	}
 }
 
@@ -133,8 +158,10 @@ func (c *checker) warnCalls(v *Variable, u *usage) {
 func (c *checker) warnUnused(v *Variable, u *usage) {
 	written := len(u.writes)+len(u.edges) > 0
 	switch {
-	case v.Type.Class == Instance && u.reads == 0:
+	case v.Type.Class == Instance && !u.called && u.reads == 0 && !written:
 		c.warning(source.Unused, v.Span, "Call it, or remove it.", "%s is declared and never called.", v.Name)
+	case v.Type.Class == Instance && !u.called:
+		c.warning(source.NeverCalled, v.Span, "Call it: "+v.Name+"(…); its inputs alone make nothing happen.", "%s is used and never called, so it does nothing.", v.Name)
 	case !v.Type.IsSingle() || v.Role == Input || v.Constant:
 	case v.Role == Output && !written:
 		at := v.Span
@@ -166,6 +193,193 @@ func (c *checker) warnConditions(tree *syntax.If, typed *If) {
 		}
 		seen[words] = at
 	}
+}
+
+// warnRung tells of a rung that writes nothing.
+func (c *checker) warnRung(r *Rung) {
+	if len(r.Net.Elements) > 0 && !effective(r.Net) {
+		c.warning(source.NoEffect, r.At, "End it in a coil such as (lamp), or in a block.", "This rung writes nothing, so it has no effect.")
+	}
+}
+
+// effective reports whether an element of a rung changes anything but a hidden memory.
+func effective(e Element) bool {
+	switch e := e.(type) {
+	case *Series:
+		for _, x := range e.Elements {
+			if effective(x) {
+				return true
+			}
+		}
+		return false
+	case *Parallel:
+		for _, b := range e.Branches {
+			if effective(b) {
+				return true
+			}
+		}
+		return false
+	case *Contact:
+		return e.Memory != nil && !e.Memory.Variable.Hidden || e.Operand != nil && acts(e.Operand)
+	case *FunctionBox:
+		return e.Target != nil || acts(e.Value)
+	}
+	return true
+}
+
+// acts reports whether an expression calls a function of one's own, which may change something.
+func acts(e Expr) bool { return len(writtenIn(e, nil)) > 0 || invokes(e) }
+
+func invokes(e Expr) bool {
+	switch e := e.(type) {
+	case *Invoke:
+		return true
+	case *Op:
+		return invokes(e.X) || e.Y != nil && invokes(e.Y)
+	case *Convert:
+		return invokes(e.X)
+	case *Choose:
+		return invokes(e.If) || invokes(e.X) || invokes(e.Y)
+	case *Apply:
+		for _, x := range e.X {
+			if invokes(x) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// waits tells of a loop whose condition nothing in the loop can change: within a scan inputs and time stand still.
+func (c *checker) waits(condition Expr, body []Statement, at source.Span) {
+	if condition == nil || c.problems.HasErrors() {
+		return
+	}
+	reads := readIn(condition, nil)
+	if len(reads) == 0 || invokes(condition) {
+		return
+	}
+	changed := &changes{}
+	changed.statements(body)
+	if changed.leaves {
+		return
+	}
+	for _, r := range reads {
+		if changed.may(r) {
+			return
+		}
+	}
+	c.warning(source.WaitsForInput, at, "Write IF instead: the whole program runs again in the next scan.",
+		"This loop waits for %s, which cannot change while it runs: inputs and times change only between scans.", reads[0].Name())
+}
+
+// readIn adds what an expression reads.
+func readIn(e Expr, list []*Ref) []*Ref {
+	switch e := e.(type) {
+	case *Ref:
+		return append(list, e)
+	case *Op:
+		list = readIn(e.X, list)
+		if e.Y != nil {
+			list = readIn(e.Y, list)
+		}
+	case *Convert:
+		return readIn(e.X, list)
+	case *Choose:
+		return readIn(e.If, readIn(e.X, readIn(e.Y, list)))
+	case *Apply:
+		for _, x := range e.X {
+			list = readIn(x, list)
+		}
+	}
+	return list
+}
+
+// changes is what the body of a loop may change, and whether it can leave the loop.
+type changes struct {
+	written []*Variable
+	called  []*Variable
+	leaves  bool
+}
+
+func (w *changes) may(r *Ref) bool {
+	for _, v := range w.written {
+		if v.Storage() == r.Variable.Storage() {
+			return true
+		}
+	}
+	for _, v := range w.called {
+		if v == r.Variable {
+			family := ""
+			if v.Type.Class == Instance && v.Type.Block.Unit == nil {
+				family = v.Type.Block.Family()
+			}
+			switch family {
+			case "TON", "TOF", "TP", "TACC": // time stands still
+			default:
+				return true
+			}
+		}
+	}
+	return false
+}
+
+func (w *changes) refs(list []*Ref) {
+	for _, r := range list {
+		w.written = append(w.written, r.Variable)
+	}
+}
+
+func (w *changes) statements(list []Statement) {
+	for _, s := range list {
+		switch s := s.(type) {
+		case *Assign:
+			w.refs(append(writtenIn(s.Value, nil), s.Target))
+		case *Evaluate:
+			w.refs(writtenIn(s.Value, nil))
+		case *Call:
+			w.refs(writtenBy(s))
+			w.called = append(w.called, s.Instance.Variable)
+		case *If:
+			for _, arm := range s.Arms {
+				w.statements(arm.Body)
+			}
+			w.statements(s.Else)
+		case *Case:
+			for _, choice := range s.Choices {
+				w.statements(choice.Body)
+			}
+			w.statements(s.Else)
+		case *For:
+			w.refs([]*Ref{s.Counter})
+			w.statements(s.Body)
+		case *While:
+			w.statements(s.Body)
+		case *Repeat:
+			w.statements(s.Body)
+		case *Jump:
+			w.leaves = w.leaves || s.Word != "CONTINUE"
+		}
+	}
+}
+
+// warnMark tells both readings of [P] where a variable is named so.
+func (c *checker) warnMark(e *syntax.Contact) {
+	mark := string(e.Kind)
+	if e.Operand != nil || c.find(mark) == nil {
+		return
+	}
+	edge := map[syntax.ContactKind]string{syntax.RisingContact: "rising", syntax.FallingContact: "falling"}[e.Kind]
+	c.warning(source.EdgeOrName, e.Span, "Write ["+strings.ToLower(mark)+"] for the variable.", "[%s] senses the %s edge of the power here; there is a variable named %s as well.", mark, edge, c.find(mark).Name)
+}
+
+// warnPower tells of -2 ** 2, which is 4.
+func (c *checker) warnPower(e *syntax.Binary) {
+	x, ok := e.X.(*syntax.Unary)
+	if !ok || e.Op != "**" || x.Op != "-" {
+		return
+	}
+	c.warning(source.Sign, e.Place(), "Write ("+x.Place().Text()+") ** "+e.Y.Place().Text()+", or -("+x.X.Place().Text()+" ** "+e.Y.Place().Text()+").", "The sign binds tighter than **: this is the power of a negative number.")
 }
 
 // warnContact tells of a contact that is always open or always closed.

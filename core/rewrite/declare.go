@@ -75,6 +75,19 @@ func (p *Program) commentBehind(v *syntax.Variable) *syntax.Comment {
 
 var identifier = regexp.MustCompile(`^[A-Za-z_]\w*$`)
 
+// legal reports what cannot be a name.
+func legal(name string) error {
+	switch {
+	case !identifier.MatchString(name) || strings.Contains(name, "__") || strings.HasSuffix(name, "_"):
+		return fmt.Errorf("%q cannot be a name: write letters, digits and single underscores, beginning with a letter", name)
+	case syntax.IsKeyword(name):
+		return fmt.Errorf("%s is a word of the language and cannot be a name; write my_%s, for example", strings.ToUpper(name), strings.ToLower(name))
+	case len(name) > syntax.MaxName:
+		return fmt.Errorf("this name has %d letters; a name has at most %d", len(name), syntax.MaxName)
+	}
+	return nil
+}
+
 // String writes the declaration as a line of a section.
 func (v Variable) String() string {
 	text := v.Name
@@ -94,8 +107,8 @@ func (v Variable) String() string {
 
 // valid reports what cannot be declared, by reading the declaration alone.
 func (v Variable) valid() error {
-	if !identifier.MatchString(v.Name) {
-		return fmt.Errorf("%q cannot be a name: write letters, digits and single underscores, beginning with a letter", v.Name)
+	if err := legal(v.Name); err != nil {
+		return err
 	}
 	if strings.ContainsAny(v.Description, "\r\n") {
 		return errors.New("a description is one line")
@@ -259,8 +272,12 @@ func (p *Program) Undeclare(unit int, name string) (Change, error) {
 
 // Rename gives the name at an offset another one, wherever it stands.
 func (p *Program) Rename(offset int, to string) (Change, error) {
-	if !identifier.MatchString(to) {
-		return Change{}, fmt.Errorf("%q cannot be a name: write letters, digits and single underscores, beginning with a letter", to)
+	if err := legal(to); err != nil {
+		return Change{}, err
+	}
+	switch to {
+	case "P", "N", "S", "R": // in capitals these are marks of contacts and coils
+		to = strings.ToLower(to)
 	}
 	list := p.At(offset)
 	if len(list) == 0 {

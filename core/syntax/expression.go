@@ -34,6 +34,7 @@ func (p *parser) expression() Expr { return p.binary(1) }
 func (p *parser) binary(lowest int) Expr {
 	x := p.unary()
 	for {
+		p.orSign()
 		n, op := level(p.token)
 		if n < lowest {
 			return x
@@ -43,6 +44,20 @@ func (p *parser) binary(lowest int) Expr {
 		y := p.binary(n + 1)
 		x = &Binary{op, x, y, span, x.Place().To(y.Place())}
 	}
+}
+
+// orSign takes | and || between two values, which other languages have, for OR.
+func (p *parser) orSign() {
+	if p.token.Kind != Bar || !p.barMeansOr {
+		return
+	}
+	span := p.token.Span
+	if next := p.lookahead(); next.Kind == Bar && next.Span.Start == span.End {
+		p.advance()
+		span = span.To(p.token.Span)
+	}
+	p.report("sign", span, "Write OR.", "The sign %s has no meaning here.", span.Text())
+	p.token = Token{Kind: Keyword, Text: "OR", Word: "OR", Span: span}
 }
 
 func (p *parser) unary() Expr {
@@ -77,7 +92,7 @@ func (p *parser) primary() Expr {
 		p.deeper()
 		p.advance()
 		x := p.expression()
-		p.expect(RParen, "to close the parenthesis")
+		p.close(RParen, t.Span)
 		p.depth--
 		return &Paren{x, t.Span.To(p.last)}
 	case Keyword:
@@ -142,6 +157,7 @@ func (p *parser) selected() Expr {
 func (p *parser) call(callee Expr) *Call {
 	c := &Call{Callee: callee}
 	p.deeper()
+	opened := p.token.Span
 	p.expect(LParen, "after the name")
 	for p.token.Kind != RParen {
 		c.Arguments = append(c.Arguments, p.argument())
@@ -149,7 +165,7 @@ func (p *parser) call(callee Expr) *Call {
 			break
 		}
 	}
-	p.expect(RParen, "after the inputs")
+	p.close(RParen, opened)
 	p.depth--
 	c.Span = callee.Place().To(p.last)
 	return c

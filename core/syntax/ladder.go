@@ -8,8 +8,23 @@ import (
 
 // ladder reads the rungs after LADDER and its END_LADDER.
 func (p *parser) ladder(closing string) *Ladder {
-	l := &Ladder{}
 	start := p.last
+	l := p.rungs(closing)
+	if !p.acceptWord("END_LADDER") {
+		p.report("syntax", start, "Write END_LADDER after the last rung.", "LADDER has no END_LADDER.")
+	}
+	l.Span = start.To(p.last)
+	return l
+}
+
+// rungOutside tells of a rung where there is no LADDER.
+func (p *parser) rungOutside() {
+	p.report("syntax", p.token.Span, "Write LADDER before the first rung and END_LADDER after the last.", "A RUNG stands between LADDER and END_LADDER.")
+}
+
+func (p *parser) rungs(closing string) *Ladder {
+	l := &Ladder{}
+	start := p.token.Span
 	for p.token.Kind != EOF && !p.token.Is("END_LADDER") && !p.token.Is(closing) {
 		if !p.token.Is("RUNG") {
 			p.try(func() {
@@ -25,9 +40,6 @@ func (p *parser) ladder(closing string) *Ladder {
 			continue
 		}
 		l.Rungs = append(l.Rungs, r)
-	}
-	if !p.acceptWord("END_LADDER") {
-		p.report("syntax", start, "Write END_LADDER after the last rung.", "LADDER has no END_LADDER.")
 	}
 	l.Span = start.To(p.last)
 	return l
@@ -77,12 +89,26 @@ func (p *parser) series() *Series {
 	p.accept(Wire) // a branch may begin with a piece of wire
 	for p.startsElement() {
 		s.Elements = append(s.Elements, p.element())
-		if !p.accept(Wire) {
+		if !p.accept(Wire) && !p.singleMinus() {
 			break
 		}
 	}
 	s.Span = s.Span.To(p.last)
 	return s
+}
+
+// singleMinus takes a - between two elements for --.
+func (p *parser) singleMinus() bool {
+	if p.token.Kind != Minus {
+		return false
+	}
+	switch p.lookahead().Kind {
+	case LBracket, LParen, LBrace, Ident, Keyword:
+		p.report("syntax", p.token.Span, "Write --.", "Two elements in series are joined by two signs, --.")
+		p.advance()
+		return true
+	}
+	return false
 }
 
 func (p *parser) element() Element {
@@ -105,7 +131,7 @@ func (p *parser) parallel() Element {
 	for p.accept(Bar) {
 		e.Branches = append(e.Branches, p.series())
 	}
-	p.expect(RBrace, "to close the branches")
+	p.close(RBrace, start)
 	p.depth--
 	e.Span = start.To(p.last)
 	return e
@@ -113,6 +139,7 @@ func (p *parser) parallel() Element {
 
 func (p *parser) contact() Element {
 	c := &Contact{Span: p.token.Span}
+	opened := p.token.Span
 	p.advance()
 	switch {
 	case p.accept(Slash):
@@ -131,7 +158,7 @@ func (p *parser) contact() Element {
 	if p.token.Kind == Assign || p.token.Kind == Output {
 		p.fail("Write [x] to test a variable, and (x) to write it.", "A contact reads; it gives no value.")
 	}
-	p.expect(RBracket, "to close the contact")
+	p.close(RBracket, opened)
 	c.Span = c.Span.To(p.last)
 	return c
 }
@@ -159,7 +186,7 @@ func (p *parser) smallMark(open string) bool {
 		return false
 	}
 	if next := p.lookahead().Kind; next == Ident || next == AddressToken {
-		p.fail("Write "+open+p.token.Word+" with a capital letter for an edge or for storage.", "%s in small letters is a name, and two names stand here.", p.token.Text)
+		p.fail("Write "+open+p.token.Word+" … with a capital letter for an edge or for storage.", "%s in small letters is a name, and two names stand here.", p.token.Text)
 	}
 	return true
 }

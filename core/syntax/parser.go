@@ -40,6 +40,8 @@ type parser struct {
 	last    source.Span // of the token before
 	depth   int
 	over    bool // nothing more is read or reported
+	// barMeansOr is set in structured text, where | is no branch.
+	barMeansOr bool
 }
 
 // failed unwinds to the nearest place from which reading can go on.
@@ -125,6 +127,17 @@ func (p *parser) expect(kind Kind, after string) {
 	if !p.accept(kind) {
 		p.fail("", "Expected %s %s, found %s.", kind, after, p.token.describe())
 	}
+}
+
+// close expects a closing sign, and says where the one that it closes was opened.
+func (p *parser) close(kind Kind, opened source.Span) {
+	if p.accept(kind) {
+		return
+	}
+	if p.token.Kind != Bad {
+		p.report("syntax", opened, "Write "+kind.String()+" where it ends.", "This %s is never closed: %s stands where %s should.", opened.Text(), p.token.describe(), kind)
+	}
+	panic(failed{})
 }
 
 func (p *parser) expectWord(word, where string) {
@@ -223,6 +236,9 @@ func (p *parser) section() *Section {
 		v := &Variable{}
 		ok := p.try(func() { p.variableInto(v) })
 		if len(v.Names) > 0 { // a name is known though the rest may be wrong
+			if v.Type == nil {
+				v.Type = &TypeName{Name{Span: v.Names[len(v.Names)-1].Span}}
+			}
 			s.Variables = append(s.Variables, v)
 		}
 		if !ok {
@@ -280,7 +296,12 @@ func (p *parser) variableInto(v *Variable) {
 	if p.token.Kind == Assign || p.token.Kind == Semicolon {
 		p.fail("Write, for example, "+v.Names[0].Text+" : BOOL;", "The type of %s is missing.", v.Names[0].Text)
 	}
-	p.expect(Colon, "after the name")
+	if p.missingColon() {
+		name := v.Names[len(v.Names)-1].Text
+		p.report("syntax", p.token.Span, "Write "+name+" : "+p.token.Text+";", "The : between %s and its type %s is missing.", name, p.token.Text)
+	} else {
+		p.expect(Colon, "after the name")
+	}
 	v.Type = p.typeExpr()
 	if p.token.Kind == Equal {
 		p.fail("Write := for an initial value.", "= compares; it does not give a value.")
@@ -295,11 +316,14 @@ func (p *parser) variableInto(v *Variable) {
 // variableName reads a name and tells the legal spelling of one with a space.
 func (p *parser) variableName() Name {
 	n := p.name("a variable's name")
-	if p.token.Kind != Ident {
+	if p.token.Kind == Minus && p.lookahead().Kind == Ident {
+		return p.withMinus(n)
+	}
+	if p.token.Kind != Ident || p.missingColon() {
 		return n
 	}
 	parts := []string{n.Text}
-	for p.token.Kind == Ident || p.token.Kind == Int {
+	for (p.token.Kind == Ident || p.token.Kind == Int) && !p.missingColon() {
 		parts = append(parts, p.token.Text)
 		n.Span = n.Span.To(p.token.Span)
 		p.advance()
@@ -307,6 +331,28 @@ func (p *parser) variableName() Name {
 	n.Text = strings.Join(parts, "_")
 	p.report("name", n.Span, "Write "+n.Text+".", "A name has no space in it.")
 	return n
+}
+
+// withMinus reads the rest of a name like fan-valve and tells the legal spelling.
+func (p *parser) withMinus(n Name) Name {
+	for p.token.Kind == Minus && p.lookahead().Kind == Ident {
+		p.advance()
+		n.Text += "_" + p.token.Text
+		n.Span = n.Span.To(p.token.Span)
+		p.advance()
+	}
+	p.report("name", n.Span, "Write "+n.Text+".", "A name has no minus in it.")
+	return n
+}
+
+// typeWords are types that a beginner declares with; one of them behind a name is the type, not part of the name.
+var typeWords = map[string]bool{"BOOL": true, "INT": true, "DINT": true, "UINT": true, "REAL": true, "LREAL": true, "TIME": true, "WORD": true, "BYTE": true, "STRING": true,
+	"TON": true, "TOF": true, "TP": true, "TACC": true, "CTU": true, "CTD": true, "CTUD": true, "SR": true, "RS": true, "R_TRIG": true, "F_TRIG": true}
+
+// missingColon reports a type where the : before it was left out.
+func (p *parser) missingColon() bool {
+	next := p.lookahead().Kind
+	return p.token.Kind == Ident && typeWords[p.token.Word] && (next == Semicolon || next == Assign)
 }
 
 // semicolon takes the ; that ends something. Where it is missing but the next
@@ -340,6 +386,14 @@ func (p *parser) body(closing string) Body {
 	if p.acceptWord("LADDER") {
 		return p.ladder(closing)
 	}
+	if p.token.Is("RUNG") {
+		p.rungOutside()
+		l := p.rungs(closing)
+		p.acceptWord("END_LADDER")
+		return l
+	}
+	p.barMeansOr = true
 	t := &Text{Statements: p.statements(closing)}
+	p.barMeansOr = false
 	return t
 }

@@ -238,6 +238,16 @@ func series(s *Series) string {
 	return strings.Join(words, " -- ")
 }
 
+// named writes what a contact or coil holds; a name that in capitals is a mark, in small letters.
+func named(e Expr) string {
+	switch text := expression(e); text {
+	case "P", "N", "S", "R":
+		return strings.ToLower(text)
+	default:
+		return text
+	}
+}
+
 func element(e Element) string {
 	switch e := e.(type) {
 	case *Series:
@@ -259,7 +269,7 @@ func element(e Element) string {
 			if len(text) > 0 && text != "/" {
 				text += " "
 			}
-			text += expression(e.Operand)
+			text += named(e.Operand)
 		}
 		if e.Memory != nil {
 			text += " @ " + expression(e.Memory)
@@ -271,7 +281,7 @@ func element(e Element) string {
 			if len(text) > 0 && text != "/" {
 				text += " "
 			}
-			text += expression(e.Operand)
+			text += named(e.Operand)
 		}
 		return "(" + text + ")"
 	case *Box:

@@ -1,6 +1,7 @@
 package syntax
 
 import (
+	"regexp"
 	"strings"
 	"unicode"
 	"unicode/utf8"
@@ -47,6 +48,8 @@ func (s *scanner) next() Token {
 		return s.word(start)
 	case isDigit(c):
 		return s.number(start)
+	case s.foreignLetter():
+		return s.foreign(start)
 	case c == '\'' || c == '"':
 		return s.quoted(start, c)
 	case c == '%':
@@ -105,6 +108,9 @@ func (s *scanner) word(start int) Token {
 	for s.at < len(s.text) && (isLetter(s.text[s.at]) || isDigit(s.text[s.at])) {
 		s.at++
 	}
+	if s.foreignLetter() {
+		return s.foreign(start)
+	}
 	if s.at < len(s.text) && s.text[s.at] == '#' {
 		return s.typed(start)
 	}
@@ -127,6 +133,42 @@ func (s *scanner) word(start int) Token {
 		text, word = legal, strings.ToUpper(legal)
 	}
 	return Token{Kind: kind, Text: text, Word: word, Span: s.span(start)}
+}
+
+// foreignLetter reports a letter that names do not have.
+func (s *scanner) foreignLetter() bool {
+	r, _ := utf8.DecodeRuneInString(s.text[s.at:])
+	return r >= utf8.RuneSelf && unicode.IsLetter(r)
+}
+
+// plainLetters are what people write for letters that names do not have.
+var plainLetters = strings.NewReplacer("ä", "ae", "ö", "oe", "ü", "ue", "Ä", "Ae", "Ö", "Oe", "Ü", "Ue", "ß", "ss", "æ", "ae", "ø", "oe", "å", "aa", "Æ", "Ae", "Ø", "Oe", "Å", "Aa",
+	"á", "a", "à", "a", "â", "a", "ã", "a", "é", "e", "è", "e", "ê", "e", "ë", "e", "í", "i", "ì", "i", "î", "i", "ï", "i", "ó", "o", "ò", "o", "ô", "o", "õ", "o", "ú", "u", "ù", "u", "û", "u",
+	"ç", "c", "č", "c", "ć", "c", "đ", "d", "ğ", "g", "ı", "i", "ł", "l", "ñ", "n", "ń", "n", "ř", "r", "š", "s", "ş", "s", "ś", "s", "ž", "z", "ź", "z", "ż", "z", "ý", "y",
+	"É", "E", "È", "E", "Ç", "C", "Č", "C", "Ć", "C", "Đ", "D", "Ğ", "G", "İ", "I", "Ł", "L", "Ñ", "N", "Š", "S", "Ş", "S", "Ž", "Z")
+
+// foreign reads a name with letters other than a to z, reports it, and stands in for it a legal one.
+func (s *scanner) foreign(start int) Token {
+	for s.at < len(s.text) && (isLetter(s.text[s.at]) || isDigit(s.text[s.at]) || s.foreignLetter()) {
+		_, size := utf8.DecodeRuneInString(s.text[s.at:])
+		s.at += size
+	}
+	text := s.text[start:s.at]
+	legal := strings.Map(func(r rune) rune {
+		if r < utf8.RuneSelf {
+			return r
+		}
+		return -1
+	}, plainLetters.Replace(text))
+	legal = strings.TrimLeft(legalName(legal), "0123456789")
+	hint := "Write the name with the letters a to z, digits and single underscores."
+	if legal != "" {
+		hint = "Write " + legal + "."
+	} else {
+		legal = "x"
+	}
+	s.problems.Add(source.Error, "name", s.span(start), hint, "%s has letters other than a to z, which a name may not have.", text)
+	return Token{Kind: Ident, Text: legal, Word: strings.ToUpper(legal), Span: s.span(start)}
 }
 
 // legalName returns the name with single underscores and none at the end.
@@ -152,6 +194,14 @@ func (s *scanner) typed(start int) Token {
 		s.at++
 	}
 	text := s.text[start:s.at]
+	if isTime(text) && s.peek(0) == ',' && isDigit(s.peek(1)) && isDigit(text[len(text)-1]) {
+		s.at++
+		for s.at < len(s.text) && (isLetter(s.text[s.at]) || isDigit(s.text[s.at])) {
+			s.at++
+		}
+		text = strings.Replace(s.text[start:s.at], ",", ".", 1)
+		s.problems.Add(source.Error, "literal", s.span(start), "Write "+text+".", "A time has a point before its fraction, not a comma.")
+	}
 	return Token{Kind: Typed, Text: text, Word: strings.ToUpper(text), Span: s.span(start)}
 }
 
@@ -199,6 +249,9 @@ func (s *scanner) digits() {
 	}
 }
 
+// bareTime is a time without its T#.
+var bareTime = regexp.MustCompile(`(?i)^(\d+(\.\d+)?(d|h|ms|m|s|us|ns))+$`)
+
 // leadingDigit reads a name like 2nd_valve, reports it, and stands in for it
 // a legal one.
 func (s *scanner) leadingDigit(start int) Token {
@@ -206,6 +259,10 @@ func (s *scanner) leadingDigit(start int) Token {
 		s.at++
 	}
 	text := s.text[start:s.at]
+	if bareTime.MatchString(text) {
+		s.problems.Add(source.Error, "literal", s.span(start), "Write T#"+text+".", "%s is no time as it stands.", text)
+		return Token{Kind: Typed, Text: "T#" + text, Word: "T#" + strings.ToUpper(text), Span: s.span(start)}
+	}
 	legal := legalName(strings.TrimLeft(text, "0123456789_") + "_" + strings.TrimRight(text[:len(text)-len(strings.TrimLeft(text, "0123456789_"))], "_"))
 	s.problems.Add(source.Error, "name", s.span(start), "Write "+legal+", for example.", "The name %s begins with a digit.", text)
 	return Token{Kind: Ident, Text: legal, Word: strings.ToUpper(legal), Span: s.span(start)}
@@ -247,7 +304,25 @@ var signs = []struct {
 	{",", Comma}, {";", Semicolon}, {":", Colon}, {".", Dot}, {"@", At},
 }
 
+// foreignSigns are signs of other languages, with what is meant.
+var foreignSigns = []struct {
+	text, hint string
+	stands     Token
+}{
+	{"==", "Write = to compare.", Token{Kind: Equal, Text: "="}},
+	{"!=", "Write <> for “not equal”.", Token{Kind: NotEqual, Text: "<>"}},
+	{"&&", "Write AND.", Token{Kind: Amp, Text: "&"}},
+	{"!", "Write NOT.", Token{Kind: Keyword, Text: "NOT"}},
+}
+
 func (s *scanner) sign(start int) Token {
+	for _, foreign := range foreignSigns {
+		if strings.HasPrefix(s.text[start:], foreign.text) {
+			s.at += len(foreign.text)
+			s.problems.Add(source.Error, "sign", s.span(start), foreign.hint, "The sign %s has no meaning here.", foreign.text)
+			return Token{Kind: foreign.stands.Kind, Text: foreign.stands.Text, Word: foreign.stands.Text, Span: s.span(start)}
+		}
+	}
 	first := s.text[start]
 	for _, sign := range signs {
 		if sign.text[0] == first && strings.HasPrefix(s.text[start:], sign.text) {
@@ -267,8 +342,6 @@ func (s *scanner) sign(start int) Token {
 	}
 	hint := ""
 	switch r {
-	case '!':
-		hint = "Write NOT, or <> for “not equal”."
 	case '“', '”', '‘', '’', '`':
 		hint = "Write the plain quote '."
 	case '–', '—':

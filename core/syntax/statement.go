@@ -34,6 +34,7 @@ func (p *parser) statementsUntil(done func() bool) []Statement {
 // closes reports whether the token ends a list of statements: a keyword asked
 // for, or one that can only end something further out.
 func (p *parser) closes(closing []string) bool {
+	p.otherElsif()
 	if p.token.Kind != Keyword {
 		return false
 	}
@@ -49,6 +50,21 @@ func (p *parser) closes(closing []string) bool {
 		return p.depth > 1 || strings.Contains(p.token.Word, "PROGRAM") || strings.Contains(p.token.Word, "FUNCTION")
 	}
 	return false
+}
+
+// otherElsif takes what other languages write for ELSIF as that.
+func (p *parser) otherElsif() {
+	if p.token.Kind != Ident || p.token.Word != "ELSEIF" && p.token.Word != "ELIF" {
+		return
+	}
+	switch p.lookahead().Kind {
+	case Assign, LParen, Dot, LBracket: // a name, or the condition's parenthesis
+		if p.lookahead().Kind != LParen {
+			return
+		}
+	}
+	p.report("elsif", p.token.Span, "Write ELSIF.", "%s is not a word of the language.", p.token.Text)
+	p.token = Token{Kind: Keyword, Text: "ELSIF", Word: "ELSIF", Span: p.token.Span}
 }
 
 // skipStatement goes past the ; that ends a failed statement, or stops before
@@ -95,6 +111,11 @@ func (p *parser) statement() Statement {
 			p.report("syntax", start, "Move it above the first statement.", "Variables are declared before the statements.")
 			p.section()
 			panic(failed{})
+		case "RUNG":
+			p.rungOutside()
+			p.skipTo("END_LADDER", "END_PROGRAM", "END_FUNCTION", "END_FUNCTION_BLOCK")
+			p.acceptWord("END_LADDER")
+			panic(failed{})
 		case "END_IF", "END_CASE", "END_FOR", "END_WHILE", "END_REPEAT", "ELSE", "ELSIF", "THEN", "DO", "UNTIL":
 			p.fail("Remove it, or write what it belongs to.", "%s has nothing to belong to here.", p.token.Word)
 		}
@@ -125,6 +146,11 @@ func (p *parser) assignmentOrCall() Statement {
 		p.advance()
 	case Colon:
 		p.fail("Write := with no space between, and declare variables above in VAR … END_VAR.", "A lone : cannot stand here.")
+	case Minus:
+		if id, ok := target.(*Identifier); ok && p.lookahead().Kind == Ident {
+			p.fail("Write "+id.Text+"_"+p.lookahead().Text+", for example.", "A name has no minus in it.")
+		}
+		p.fail("Write name := value; or instance(IN := value);", "Expected := after %s, found -.", start.Text())
 	case Ident:
 		p.fail("A name is written without spaces; a value is given with :=.", "Expected := after %s, found %s.", start.Text(), p.token.describe())
 	default:
@@ -217,7 +243,9 @@ func (p *parser) caseStatement() Statement {
 				break
 			}
 		}
-		p.expect(Colon, "after the value")
+		if !p.accept(Colon) {
+			p.report("syntax", p.last, "Write : after "+p.last.Text()+".", "The : after this value is missing.")
+		}
 		c.Body = p.statementsUntil(func() bool { return p.closes([]string{"ELSE", "END_CASE"}) || p.startsLabel() })
 		s.Choices = append(s.Choices, c)
 	}

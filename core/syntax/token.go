@@ -58,6 +58,9 @@ func (k Kind) String() string {
 		"|", "--", ",", ";", ":", ".", "..", "@"}[k]
 }
 
+// IsKeyword reports whether a word, in any case of letters, has a fixed meaning and cannot be a name.
+func IsKeyword(word string) bool { return keywords[strings.ToUpper(word)] }
+
 // A Token is one word or sign. Text is as written; Word is the upper-case form
 // of names and keywords.
 type Token struct {

@@ -63,7 +63,7 @@ type Section struct {
 	Span      source.Span
 }
 
-// A Variable declares one or more names of one type.
+// A Variable declares one or more names of one type. Type is never nil: where the text has none yet, it is a TypeName without text.
 type Variable struct {
 	Names   []Name
 	Address *Address // AT, or nil

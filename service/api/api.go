@@ -26,6 +26,7 @@ import (
 	"github.com/prometheus/client_golang/prometheus/promhttp"
 
 	"celandine/core/exercise"
+	"celandine/mistake"
 	"celandine/service/auth"
 	"celandine/service/store"
 )
@@ -46,6 +47,8 @@ type Options struct {
 	HTTPS bool
 	// Draining is closed when the service will stop soon: it is not ready for more.
 	Draining <-chan struct{}
+	// Noticed is told of mistakes of Celandine's own; nil where nobody asks.
+	Noticed func(*mistake.Mistake)
 	// Ending is closed when the service stops: open event streams end, other requests finish.
 	Ending <-chan struct{}
 }
@@ -57,9 +60,12 @@ type service struct {
 
 // New returns the whole handler.
 func New(o Options) http.Handler {
+	if o.Noticed == nil {
+		o.Noticed = func(*mistake.Mistake) {}
+	}
 	s := &service{Options: o}
 	r := chi.NewRouter()
-	r.Use(middleware.RequestID, knowsSource(o.Proxies), s.measured(), httplog.RequestLogger(o.Log, &httplog.Options{Level: slog.LevelInfo, RecoverPanics: true, Skip: quiet}), s.headers)
+	r.Use(middleware.RequestID, knowsSource(o.Proxies), s.measured(), httplog.RequestLogger(o.Log, &httplog.Options{Level: slog.LevelInfo, Skip: quiet}), s.headers, s.guarded)
 	r.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { fmt.Fprintln(w, "ok") })
 	r.Get("/readyz", s.ready)
 	r.Get("/api/exercise.schema.json", exerciseSchema)
@@ -85,6 +91,22 @@ func exerciseSchema(w http.ResponseWriter, _ *http.Request) {
 	}
 	w.Header().Set("Content-Type", "application/schema+json")
 	_, _ = w.Write(schema) // whoever asked has gone
+}
+
+// guarded answers a panic as an internal error of that one request.
+func (s *service) guarded(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		err := mistake.Guard("answering "+r.Method+" "+r.URL.Path, func() error { next.ServeHTTP(w, r); return nil })
+		var wrong *mistake.Mistake
+		switch {
+		case !errors.As(err, &wrong):
+		case wrong.Value == http.ErrAbortHandler: // not a mistake: the connection is to be cut
+			panic(wrong.Value)
+		default:
+			s.Noticed(wrong)
+			Problem(w, http.StatusInternalServerError, "Celandine made a mistake in answering this. It has been noted; nothing else is wrong.")
+		}
+	})
 }
 
 // quiet leaves what machines ask all day out of the log.

@@ -208,6 +208,32 @@ func exerciseFolder(t *testing.T, name string) exercise.Files {
 	return files
 }
 
+// An exercise that is pushed is the instructor's alone until it is assigned.
+func TestANewExerciseIsHiddenUntilItIsAssigned(t *testing.T) {
+	s := servicetest.Start(t, true)
+	nadia, ana := s.As(t, "nadia"), s.As(t, "ana")
+	files := exerciseFolder(t, "mist-hold-in")
+	files["exercise.yaml"] = []byte(strings.Replace(string(files["exercise.yaml"]), "name: mist-hold-in", "name: mist-again", 1))
+	p, err := nadia.Push(ctx, "mist-again", client.Folder{Files: files})
+	require.NoError(t, err)
+	assert.False(t, p.Published)
+	_, err = ana.Exercise(ctx, "mist-again")
+	assert.Equal(t, 404, problemOf(t, err).Status)
+	list, err := nadia.Assignments(ctx, 1)
+	require.NoError(t, err)
+	last := list[len(list)-1]
+	require.Equal(t, "mist-again", last.Name)
+	last.Terms.Published = true
+	_, err = nadia.Assign(ctx, 1, "mist-again", last.Terms)
+	require.NoError(t, err)
+	e, err := ana.Exercise(ctx, "mist-again")
+	require.NoError(t, err)
+	assert.Equal(t, "mist-again", e.Name)
+	p, err = nadia.Push(ctx, "mist-again", client.Folder{Files: files})
+	require.NoError(t, err)
+	assert.True(t, p.Published, "what is assigned stays so")
+}
+
 func TestPushMakesARevisionAndKeepsOldMarks(t *testing.T) {
 	s := servicetest.Start(t, true)
 	nadia := s.As(t, "nadia")

@@ -210,7 +210,11 @@ func (s *service) keep(ctx context.Context, class int64, folder client.Folder, n
 	if err != nil {
 		return nil, s.told(err, "")
 	}
-	return &body[client.Pushed]{client.Pushed{Name: r.Name, Revision: r.Number, Hash: r.Hash}}, nil
+	a, err := s.Store.AnyAssignment(ctx, h.Class.ID, r.Name)
+	if err != nil {
+		return nil, s.told(err, "")
+	}
+	return &body[client.Pushed]{client.Pushed{Name: r.Name, Revision: r.Number, Hash: r.Hash, Published: a.Published}}, nil
 }
 
 func badExercise(err error) error {

@@ -18,6 +18,7 @@ import (
 	"celandine/core/exercise"
 	"celandine/core/grade"
 	"celandine/core/source"
+	"celandine/mistake"
 	"celandine/service/jobs"
 	"celandine/service/store"
 )
@@ -136,7 +137,7 @@ func (s *service) regrade(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, s.told(err, "There is no graded hand-in %d to this exercise.", in.Body.Handin)
 	}
-	out, old, results, err := gradeAgain(ctx, g, revision, list)
+	out, old, results, err := gradeAgain(ctx, g, revision, list, s.Noticed)
 	if err != nil {
 		return nil, s.told(err, "")
 	}
@@ -160,7 +161,7 @@ func (s *service) regrade(ctx context.Context, in *struct {
 	return &body[client.Regraded]{out}, nil
 }
 
-func gradeAgain(ctx context.Context, g *grade.Grader, revision store.Revision, list []store.Handin) (client.Regraded, map[int64]exercise.Marks, []store.Result, error) {
+func gradeAgain(ctx context.Context, g *grade.Grader, revision store.Revision, list []store.Handin, noticed func(*mistake.Mistake)) (client.Regraded, map[int64]exercise.Marks, []store.Result, error) {
 	out := client.Regraded{Revision: revision.Number, Graded: len(list), Changes: []client.Change{}}
 	results := make([]store.Result, len(list))
 	stop := func() bool { return ctx.Err() != nil } // nobody waits any more
@@ -171,7 +172,7 @@ func gradeAgain(ctx context.Context, g *grade.Grader, revision store.Revision, l
 			if stop() {
 				return ctx.Err()
 			}
-			result, evidence, err := g.GradeUntil(stop, h.File, []*source.File{source.NewFile(h.File, h.Text)})
+			result, evidence, err := jobs.Graded(g, stop, h, noticed)
 			if err == nil {
 				results[i], err = jobs.Stored(h.ID, revision.ID, result, evidence)
 			}

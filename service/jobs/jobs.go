@@ -23,6 +23,7 @@ import (
 	"celandine/core/grade"
 	"celandine/core/machine"
 	"celandine/core/source"
+	"celandine/mistake"
 	"celandine/service/store"
 )
 
@@ -52,10 +53,10 @@ type Queue struct {
 }
 
 // New returns a queue on the store's database with that many workers. observe
-// is told how long each grading took.
-func New(s *store.Store, workers int, log *slog.Logger, observe func(time.Duration)) (*Queue, error) {
+// is told how long each grading took, noticed of mistakes of Celandine's own.
+func New(s *store.Store, workers int, log *slog.Logger, observe func(time.Duration), noticed func(*mistake.Mistake)) (*Queue, error) {
 	registry := river.NewWorkers()
-	river.AddWorker(registry, &worker{store: s, observe: observe, graders: map[int64]*grade.Grader{}, cores: make(chan struct{}, max(workers, 1))})
+	river.AddWorker(registry, &worker{store: s, observe: observe, noticed: noticed, graders: map[int64]*grade.Grader{}, cores: make(chan struct{}, max(workers, 1))})
 	id := rand.Text()
 	queues := map[string]river.QueueConfig{}
 	if workers > 0 { // else this process only puts jobs in
@@ -138,6 +139,7 @@ type worker struct {
 	river.WorkerDefaults[GradeHandin]
 	store   *store.Store
 	observe func(time.Duration)
+	noticed func(*mistake.Mistake)
 	cores   chan struct{} // as many grade at once as were asked for; the others wait for the database
 	mu      sync.Mutex
 	graders map[int64]*grade.Grader // by revision
@@ -204,9 +206,25 @@ func (w *worker) grade(ctx context.Context, h store.Handin, patiently bool) (*gr
 		defer func() { <-w.cores }()
 	}
 	began := time.Now()
-	result, evidence, err := g.GradeUntil(stop, h.File, []*source.File{source.NewFile(h.File, h.Text)})
+	result, evidence, err := Graded(g, stop, h, w.noticed)
 	if err == nil {
 		w.observe(time.Since(began))
+	}
+	return result, evidence, err
+}
+
+// Graded grades a hand-in. Where that is a mistake of Celandine's own, it is noticed and the result says so: the
+// hand-in must not wait for ever, nor the process end.
+func Graded(g *grade.Grader, stop func() bool, h store.Handin, noticed func(*mistake.Mistake)) (result *grade.Result, evidence []grade.Evidence, err error) {
+	files := []*source.File{source.NewFile(h.File, h.Text)}
+	err = mistake.Guard(fmt.Sprintf("grading hand-in %d", h.ID), func() (err error) {
+		result, evidence, err = g.GradeUntil(stop, h.File, files)
+		return err
+	})
+	var wrong *mistake.Mistake
+	if errors.As(err, &wrong) {
+		noticed(wrong)
+		return g.Spoilt(h.File, files), []grade.Evidence{}, nil
 	}
 	return result, evidence, err
 }

@@ -93,8 +93,8 @@ func (s *Store) Push(ctx context.Context, class, by int64, e *exercise.Exercise,
 		if len(before) > 0 && before[0] == r.Number {
 			return nil // the class works on it already
 		}
-		err := tx.Exec(`INSERT INTO assignments (class_id, exercise, revision_id, position)
-			VALUES (?, ?, ?, (SELECT coalesce(max(position), 0) + 1 FROM assignments WHERE class_id = ?))
+		err := tx.Exec(`INSERT INTO assignments (class_id, exercise, revision_id, published, position)
+			VALUES (?, ?, ?, FALSE, (SELECT coalesce(max(position), 0) + 1 FROM assignments WHERE class_id = ?))
 			ON CONFLICT (class_id, exercise) DO UPDATE SET revision_id = excluded.revision_id`, class, e.Name, r.ID, class).Error
 		if err != nil {
 			return err

@@ -55,8 +55,10 @@ func school(t *testing.T) (*store.Store, *queue, store.Handin) {
 	require.NoError(t, err)
 	r, err := s.Push(ctx, class.ID, p.ID, &exercise.Exercise{Name: "mist", Title: "Mist"}, exercise.Files{"brief.md": []byte("x")})
 	require.NoError(t, err)
-	a, err := s.Assignment(ctx, class.ID, "mist")
+	a, err := s.AnyAssignment(ctx, class.ID, "mist")
 	require.NoError(t, err)
+	a.Published = true
+	require.NoError(t, s.ChangeAssignment(ctx, p.ID, a))
 	return s, q, store.Handin{AssignmentID: a.ID, RevisionID: r.ID, PersonID: p.ID, File: "a.st", Text: "x"}
 }
 
