@@ -1,6 +1,7 @@
 package explain
 
 import (
+	"fmt"
 	"slices"
 	"strings"
 
@@ -32,6 +33,80 @@ func (a *Asker) leading(d *deed, net *check.Series, target source.Span) (list []
 		list[i].Decides = list[i].Decides && list[i].passed == reached
 	}
 	return list, reached
+}
+
+// behind names what, behind the element that stopped the power on its way to a place, would have stopped it as well: "" where nothing would.
+func (a *Asker) behind(d *deed, net *check.Series, target source.Span) string {
+	way := wayTo(net, target)
+	if way == nil {
+		return ""
+	}
+	begin := 0 // behind a block the power is its own
+	for i, e := range way {
+		if newPower(e) {
+			begin = i
+		}
+	}
+	stopped := false
+	var walls []string
+	var wall, others []Element
+	unknown := ""
+	for _, e := range way[begin:] {
+		parts := a.elements(d, e)
+		box, gate := e.(*check.FunctionBox)
+		switch {
+		case stopped && a.stops(d, e):
+			walls = append(walls, textOf(e))
+		case stopped && gate && box.Gate:
+			unknown = fmt.Sprintf("What %s behind it gives was not worked out", textOf(e))
+		case !stopped && !d.power[e].out:
+			stopped, wall = true, parts
+		default:
+			others = append(others, parts...)
+		}
+	}
+	switch len(walls) {
+	case 0:
+		if both := readTwice(others, wall); both != "" {
+			return both
+		}
+		return unknown
+	case 1:
+		return fmt.Sprintf("%s behind it is open, too", walls[0])
+	}
+	return fmt.Sprintf("%s and %s behind it are open, too", strings.Join(walls[:len(walls)-1], ", "), walls[len(walls)-1])
+}
+
+// readTwice tells of another contact on the way that passes power for the very value for which this one stops it.
+func readTwice(others, wall []Element) string {
+	for _, w := range wall {
+		for _, f := range others {
+			if f.Name != "" && f.passed && strings.EqualFold(f.Name, w.Name) {
+				return fmt.Sprintf("Else %s would be open", f.Text)
+			}
+		}
+	}
+	return ""
+}
+
+// stops reports whether an element would stop power that reached it, as far as that can be told without any.
+func (a *Asker) stops(d *deed, e check.Element) bool {
+	switch e := e.(type) {
+	case *check.Contact:
+		return e.Operand != nil && !a.contact(d, e).passed
+	case *check.Parallel:
+		return !slices.ContainsFunc(e.Branches, func(b *check.Series) bool {
+			return !slices.ContainsFunc(b.Elements, func(inner check.Element) bool { return a.stops(d, inner) })
+		})
+	}
+	return false
+}
+
+func textOf(e check.Element) string {
+	if p, ok := e.(*check.Parallel); ok && len(p.Branches) > 0 && len(p.Branches[0].Elements) > 0 {
+		return "{ " + spanOfElement(p.Branches[0].Elements[0]).Text() + " | … }"
+	}
+	return spanOfElement(e).Text()
 }
 
 // newPower reports an element behind which the power is its own: a block's output, or the edge of the power.
@@ -98,13 +173,17 @@ func (a *Asker) elements(d *deed, e check.Element) (list []Element) {
 		if e.Out == nil {
 			return []Element{a.element(d, e.Call.At, e.Call.Instance.Name(), "", flow.out).powered(flow)}
 		}
-		name := d.within(e.Call.Instance.Select(e.Out).Name())
+		name := d.named(e.Call.Instance.Select(e.Out))
 		out := a.element(d, e.Call.At, name, name, flow.out)
 		out.State = check.Bool.Format(int64(map[bool]int{true: 1}[flow.out]))
 		return []Element{out.powered(flow)}
 	case *check.FunctionBox:
 		if e.Gate {
-			return []Element{a.element(d, e.At, e.Name, "", flow.out).powered(flow)}
+			for _, leaf := range a.leaves(d, e.Value, true) {
+				leaf.aside, leaf.passed, leaf.Decides = !leaf.Decides, flow.out, false
+				list = append(list, leaf.powered(flow))
+			}
+			return list
 		}
 	case *check.Parallel:
 		for _, b := range e.Branches {
@@ -157,10 +236,11 @@ func (a *Asker) contact(d *deed, c *check.Contact) Element {
 	}
 	name := v.name
 	if name == "" {
-		name = a.reads(d, c.Operand)
+		name = a.latest(d, c.Operand)
 	}
 	e := a.element(d, c.At, c.At.Text(), name, closed)
 	e.edge = c.Memory != nil
+	e.stays = e.edge && !closed // that it did not change in this scan has no cause further back
 	return e
 }
 
@@ -183,20 +263,6 @@ func (a *Asker) dates(e *Element, d *deed, name string) {
 		}
 	}
 	e.Since = a.since(name, e.read)
-}
-
-// reads names the one variable that an expression reads, or "".
-func (a *Asker) reads(d *deed, e check.Expr) string {
-	var names []string
-	eachRef(e, func(r *check.Ref) {
-		if name := d.values[r].name; name != "" && !slices.Contains(names, name) {
-			names = append(names, name)
-		}
-	})
-	if len(names) != 1 {
-		return ""
-	}
-	return names[0]
 }
 
 func eachRef(e check.Expr, visit func(*check.Ref)) {
@@ -229,21 +295,9 @@ func eachRef(e check.Expr, visit func(*check.Ref)) {
 
 // conditions lists what decided that a statement ran and what it wrote to a name.
 func (a *Asker) conditions(d *deed, name string) []Element {
-	list := []Element{}
-	for up, below := d.parent, d; up != nil; up, below = up.parent, up {
-		if s, ok := up.place.(*check.If); ok {
-			list = append(a.arm(up, s, below.place), list...)
-		}
-	}
-	switch s := d.place.(type) {
-	case *check.Assign:
+	list := append([]Element{}, a.governing(d)...)
+	if s, ok := d.place.(*check.Assign); ok {
 		list = append(list, a.leaves(d, s.Value, true)...)
-	case *check.Call:
-		for _, in := range s.Inputs {
-			if in.Value != nil && strings.HasSuffix(strings.ToLower(name), "."+strings.ToLower(in.Member.Name)) {
-				list = append(list, a.leaves(d, in.Value, true)...)
-			}
-		}
 	}
 	return list
 }
@@ -273,6 +327,16 @@ func (a *Asker) leaves(d *deed, e check.Expr, decides bool) []Element {
 			return append(list, a.leaves(d, e.X, decides)...)
 		}
 		return append(list, a.leaves(d, e.Y, decides)...)
+	case *check.Invoke:
+		if prefix := d.calls[e]; prefix != "" {
+			out := a.cameOut(d, e.At, prefix+e.Unit.Result.Name)
+			out.Text, out.Decides, out.passed = e.At.Text(), decides, v.v != 0
+			return []Element{out}
+		}
+	case *check.Apply:
+		if list := a.chosenOf(d, e, decides); list != nil {
+			return list
+		}
 	case *check.Op:
 		if e.T != check.Bool || e.X.Type().Class != check.Boolean {
 			break
@@ -288,14 +352,50 @@ func (a *Asker) leaves(d *deed, e check.Expr, decides bool) []Element {
 		}
 		return append(a.leaves(d, e.X, x), a.leaves(d, e.Y, y)...)
 	}
+	if list := a.throughFunction(d, e, decides); list != nil {
+		return list
+	}
 	name := v.name
 	if name == "" {
-		name = a.reads(d, e)
+		name = a.latest(d, e)
 	}
 	at := e.Span()
 	leaf := Element{Text: at.Text(), State: a.state(e, v), Start: at.Start, End: at.End, Decides: decides}
 	a.dates(&leaf, d, name)
 	return []Element{leaf}
+}
+
+// throughFunction lists what a comparison or sum reads where a function of one's own is part of it, or nil.
+func (a *Asker) throughFunction(d *deed, e check.Expr, decides bool) []Element {
+	op, ok := e.(*check.Op)
+	if !ok || op.Y == nil || !invokes(op.X) && !invokes(op.Y) {
+		return nil
+	}
+	return append(a.leaves(d, op.X, decides), a.leaves(d, op.Y, decides)...)
+}
+
+func invokes(e check.Expr) bool {
+	switch e := e.(type) {
+	case *check.Invoke:
+		return true
+	case *check.Op:
+		return invokes(e.X) || e.Y != nil && invokes(e.Y)
+	case *check.Convert:
+		return invokes(e.X)
+	}
+	return false
+}
+
+// chosenOf lists what a MAX or MIN read: the one that it gave decides. It is nil for other functions.
+func (a *Asker) chosenOf(d *deed, e *check.Apply, decides bool) []Element {
+	if e.Function != check.Minimum && e.Function != check.Maximum {
+		return nil
+	}
+	list := []Element{}
+	for _, x := range e.X {
+		list = append(list, a.leaves(d, x, decides && d.values[x].v == d.values[e].v)...)
+	}
+	return list
 }
 
 func (a *Asker) state(e check.Expr, v reading) string {

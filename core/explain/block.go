@@ -2,6 +2,7 @@ package explain
 
 import (
 	"fmt"
+	"strings"
 
 	"celandine/core/check"
 )
@@ -12,6 +13,10 @@ func (a *Asker) standard(s *Step, w *writer) {
 	f := face{a: a, name: w.name, scan: s.Scan, family: w.call.Instance.Type().Block.Family()}
 	said, follow := f.tell(s.Signal)
 	s.Say = said
+	s.second(f.needs(s.Signal))
+	if v, _ := a.value(s.Signal, s.Scan); v == 0 && s.Since == 0 && s.Second == "" {
+		s.Second = "it began so" // which the sentence tells: from the start
+	}
 	deed := a.moment(s.Scan).writerOf(s.Signal)
 	if deed == nil {
 		s.Say = fmt.Sprintf("%s was not called in %s and kept its values. %s", w.name, a.at(s.Scan), said)
@@ -77,6 +82,19 @@ func (f face) tell(signal string) (say, follow string) {
 	return f.latch("S", "R1")
 }
 
+// needs says what else than the input that is followed keeps the value so: the time that a delay would take from there.
+func (f face) needs(signal string) string {
+	if !strings.HasSuffix(strings.ToLower(signal), ".q") || f.on("Q") || f.on("IN") || f.family != "TON" && f.family != "TACC" {
+		return ""
+	}
+	pt, _ := f.a.value(f.name+".PT", f.scan)
+	since := f.a.since(f.name+".IN", f.scan)
+	if int64(f.scan-since)*int64(f.a.trace.Period) >= pt && f.family == "TON" {
+		return ""
+	}
+	return fmt.Sprintf("From when it is TRUE it takes %s", f.word("PT"))
+}
+
 func (f face) onDelay() (string, string) {
 	switch {
 	case !f.on("IN"):
@@ -108,7 +126,7 @@ func (f face) pulse() (string, string) {
 	case f.on("IN"):
 		return fmt.Sprintf("The pulse of %s ended in %s; while its input stays TRUE there is no other.", f.name, f.a.at(f.a.since(f.name+".Q", f.scan))), ""
 	}
-	return fmt.Sprintf("The pulse of %s ended in %s, and its input is FALSE.", f.name, f.a.at(f.a.since(f.name+".Q", f.scan))), "IN"
+	return fmt.Sprintf("The pulse of %s ended in %s; its input is FALSE, and only a new one would start another.", f.name, f.a.at(f.a.since(f.name+".Q", f.scan))), ""
 }
 
 func (f face) accumulating() (string, string) {
@@ -144,6 +162,9 @@ func (f face) counter() (string, string) {
 func (f face) latch(set, reset string) (string, string) {
 	if f.on("Q1") {
 		return fmt.Sprintf("%s is set, %s.", f.name, f.since("Q1")), set
+	}
+	if last := f.a.since(f.name+"."+set, f.scan); f.on(reset) && !f.on(set) && last > f.a.since(f.name+"."+reset, f.scan) {
+		return fmt.Sprintf("%s was reset in %s: %s went FALSE while %s was TRUE.", f.name, f.a.at(last), set, reset), set
 	}
 	if f.on(reset) {
 		return fmt.Sprintf("%s is reset: %s is TRUE, %s.", f.name, reset, f.since(reset)), reset

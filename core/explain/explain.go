@@ -47,8 +47,10 @@ type Step struct {
 	Since    int       `json:"since"` // the scan from which the value has been so
 	Kind     string    `json:"kind"`  // rung, statement, block, kept, input, force, beginning
 	Place    *Place    `json:"place,omitempty"`
-	Elements []Element `json:"elements"` // contacts and conditions, in the order of the text
+	Within   string    `json:"within,omitempty"` // the instance or function whose rung or line it is
+	Elements []Element `json:"elements"`         // contacts and conditions, in the order of the text
 	Say      string    `json:"say"`
+	Second   string    `json:"second,omitempty"` // what else would have kept the value so
 }
 
 // A Place is a rung or statement.
@@ -76,6 +78,7 @@ type Element struct {
 	passed  bool   // power, in a rung
 	aside   bool   // in a branch that does not decide
 	edge    bool
+	stays   bool // nothing further back is its cause
 }
 
 // An Asker answers questions about one run.
@@ -88,6 +91,9 @@ type Asker struct {
 	moments map[int]*moment
 	never   map[int]*passage // by scan
 	stopped bool             // a run was stopped before its end
+	// functions tells to which function of one's own a rung or statement belongs, of those that were called.
+	functions map[any]*check.Unit
+	known     map[*check.Unit]bool
 }
 
 // mostExecuted bounds the runs that are explained, since parts of them are executed again: a program that is long in every
@@ -99,21 +105,22 @@ var ErrTooLong = errors.New("this run executes more than 5,000,000 instructions,
 
 // New plays the script and returns an asker. Devices go by the lower-case names of their inputs.
 func New(program *check.Program, code *machine.Code, script *signal.Trace, devices map[string]Device) (*Asker, error) {
-	run, err := code.Play(script, code.Names())
+	run, err := code.Play(script, code.AllNames())
 	if err != nil {
 		return nil, err
 	}
 	if run.Executed > mostExecuted {
 		return nil, ErrTooLong
 	}
-	return &Asker{code: code, script: script, devices: devices, trace: run.Trace, writers: writersOf(program), moments: map[int]*moment{}, never: map[int]*passage{}}, nil
+	return &Asker{code: code, script: script, devices: devices, trace: run.Trace, writers: writersOf(program), moments: map[int]*moment{}, never: map[int]*passage{},
+		functions: map[any]*check.Unit{}, known: map[*check.Unit]bool{}}, nil
 }
 
 // stop notes that a run was stopped, so that what is told now lacks something.
 func (a *Asker) stop(err error) { a.stopped = a.stopped || errors.Is(err, machine.ErrStopped) }
 
 // Names lists what can be asked about.
-func (a *Asker) Names() []string { return a.code.Names() }
+func (a *Asker) Names() []string { return a.code.AllNames() }
 
 // Scans is how many scans there are to ask about: up to a fault, where there was one.
 func (a *Asker) Scans() int { return a.trace.Scans }
@@ -125,27 +132,31 @@ const mostSteps = 8
 func (a *Asker) Why(name string, scan int) (*Why, error) {
 	column := a.trace.Column(name)
 	if column == nil {
-		return nil, fmt.Errorf("there is nothing named %s to explain. %s", name, source.Meant(name, a.code.Names()))
+		return nil, fmt.Errorf("there is nothing named %s to explain. %s", name, source.Meant(name, a.code.AllNames()))
 	}
 	if scan < 0 || scan >= a.trace.Scans {
 		return nil, fmt.Errorf("the run has the scans 0 to %d; there is no scan %d", a.trace.Scans-1, scan)
 	}
 	w := &Why{Signal: column.Name, Scan: scan, Time: signal.FormatClock(a.trace.Time(scan)), Value: a.word(column.Name, scan)}
 	asked := map[string]bool{}
-	for at := scan; column != nil && len(w.Steps) < mostSteps; {
-		key := fmt.Sprint(strings.ToLower(column.Name), at)
+	for now, at := column.Name, scan; now != "" && len(w.Steps) < mostSteps; {
+		key := fmt.Sprint(strings.ToLower(now), at)
 		if asked[key] {
 			break
 		}
 		asked[key] = true
-		step := a.step(column.Name, at)
+		step := a.step(now, at)
 		if at != scan && (step.Kind == "rung" || step.Kind == "statement") {
 			step.Say = fmt.Sprintf("In %s %s", a.at(at), lower(step.Say))
 		}
+		now = ""
+		next := step.next()
+		if next != nil && next.Since > step.Since && step.Second == "" && !local(next.Name) {
+			step.second(fmt.Sprintf("%s was %s before that, too", step.Signal, step.Value))
+		}
 		w.Steps = append(w.Steps, step)
-		column = nil
-		if next := step.next(); next != nil {
-			column = a.trace.Column(next.Name)
+		if next != nil {
+			now = next.Name
 			if at = next.Since; at == 0 || next.isOutput(a) {
 				at = next.read
 			}
@@ -158,12 +169,20 @@ func (a *Asker) Why(name string, scan int) (*Why, error) {
 	return w, nil
 }
 
+// second notes what else would have kept the value so, and says it.
+func (s *Step) second(what string) {
+	if what != "" {
+		s.Second = what
+		s.Say += " " + what + "."
+	}
+}
+
 // next is the deciding element to follow: the one that changed last.
 func (s *Step) next() *Element {
 	var best *Element
 	for i := range s.Elements {
 		e := &s.Elements[i]
-		if e.Decides && e.Name != "" && (best == nil || e.Since > best.Since) {
+		if e.Decides && e.Name != "" && !e.stays && (best == nil || e.Since > best.Since) {
 			best = e
 		}
 	}
@@ -179,8 +198,8 @@ func (e *Element) isOutput(a *Asker) bool {
 // since returns the scan from which a name has had the value that it had at the end of a scan.
 func (a *Asker) since(name string, scan int) int {
 	column := a.trace.Column(name)
-	if column == nil {
-		return 0
+	if column == nil { // of a function: it is made anew in each call
+		return scan
 	}
 	since := 0
 	for _, c := range column.Segments {
@@ -212,7 +231,7 @@ func (a *Asker) isTrue(name string, scan int) bool {
 func (a *Asker) word(name string, scan int) string {
 	column := a.trace.Column(name)
 	if column == nil {
-		return "?"
+		return a.localWord(name, scan)
 	}
 	switch column.Kind {
 	case signal.Bool:
@@ -229,9 +248,22 @@ func (a *Asker) word(name string, scan int) string {
 	return column.Format(column.At(scan))
 }
 
+// localWord writes the value of a function's variable.
+func (a *Asker) localWord(name string, scan int) string {
+	m, key := a.moment(scan), strings.ToLower(name)
+	t, v := m.types[key], m.values[key]
+	switch {
+	case t == nil:
+		return "?"
+	case t.Class == check.Duration:
+		return a.clock(v)
+	}
+	return t.Format(v)
+}
+
 // step explains one value.
 func (a *Asker) step(name string, scan int) Step {
-	s := Step{Signal: name, Value: a.word(name, scan), Scan: scan, Since: a.since(name, scan), Elements: []Element{}}
+	s := Step{Signal: shown(name), Value: a.word(name, scan), Scan: scan, Since: a.since(name, scan), Elements: []Element{}}
 	if a.forced(&s) {
 		return s
 	}
@@ -239,12 +271,16 @@ func (a *Asker) step(name string, scan int) Step {
 		a.input(&s)
 		return s
 	}
-	if block, ok := a.block(name); ok {
+	if block, ok := a.block(name); ok && block.gives(name) {
 		a.standard(&s, block)
 		return s
 	}
 	if deed := a.moment(scan).writerOf(name); deed != nil {
-		a.decided(&s, deed)
+		a.decided(&s, deed, name)
+		return s
+	}
+	if local(name) {
+		s.Kind, s.Say = "beginning", fmt.Sprintf("%s begins as %s in each call.", s.Signal, s.Value)
 		return s
 	}
 	a.kept(&s)
@@ -302,17 +338,28 @@ func few(list []Element) []Element {
 }
 
 // decided fills a step in from the rung or statement that wrote the value.
-func (a *Asker) decided(s *Step, d *deed) {
-	s.Place = placeOf(d.place)
+func (a *Asker) decided(s *Step, d *deed, name string) {
+	s.Place, s.Within = placeOf(d.place), strings.TrimSuffix(shown(d.within), ".")
 	s.Kind = "statement"
-	if rung, ok := d.place.(*check.Rung); ok {
-		s.Kind = "rung"
-		target := d.wroteAt(s.Signal)
-		s.Elements, _ = a.leading(d, rung.Net, target)
-		s.Elements = few(s.Elements)
-		s.Say = a.sayRung(s, d, rung, target)
+	list, _ := a.causes(d, name)
+	s.Elements = few(list)
+	rung, ok := d.place.(*check.Rung)
+	if !ok {
+		s.Say = a.sayStatement(s)
 		return
 	}
-	s.Elements = few(a.conditions(d, s.Signal))
-	s.Say = a.sayStatement(s)
+	s.Kind = "rung"
+	if list, through := a.throughCall(d, name); through {
+		s.Say = a.sayStatement(s)
+		s.second(a.alsoPowers(d, rung, d.wroteAt(name), list))
+		return
+	}
+	target := d.wroteAt(name)
+	s.Say = a.sayRung(s, d, rung, target)
+	s.second(a.behind(d, rung.Net, target))
+	if coil := coilAt(rung.Net, target); coil != nil && coil.Memory != nil && !a.isTrue(name, s.Scan) {
+		for i := range s.Elements {
+			s.Elements[i].stays = true // that power did not change in this scan has no cause further back
+		}
+	}
 }

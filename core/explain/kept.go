@@ -2,9 +2,10 @@ package explain
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
-	"celandine/core/check"
+	"celandine/core/signal"
 )
 
 // kept explains a value that nothing wrote in the scan: what wrote it last, and what kept the others from writing.
@@ -25,7 +26,7 @@ func (a *Asker) kept(s *Step) {
 			continue
 		}
 		others++
-		if why, blockers := a.barred(w, s.Scan); why != "" {
+		if why, blockers := a.barred(w, s); why != "" {
 			barred = append(barred, why)
 			if last == nil {
 				s.Place = placeOf(w.place)
@@ -52,22 +53,36 @@ func (a *Asker) begun(s *Step) (string, *deed) {
 		last = a.moment(s.Since).writerOf(s.Signal)
 	}
 	if last == nil {
-		return fmt.Sprintf("%s has been %s from the start", s.Signal, s.Value), nil
+		if at := a.restarted(s.Since); s.Since > 0 && at == s.Since {
+			return fmt.Sprintf("The restart in %s gave %s its first value, %s", a.at(at), s.Signal, s.Value), nil
+		}
+		return fmt.Sprintf("%s has been %s %s", s.Signal, s.Value, a.sinceWords(s.Since)), nil
 	}
 	s.Place = placeOf(last.place)
-	if rung, ok := last.place.(*check.Rung); ok {
-		s.Elements, _ = a.leading(last, rung.Net, last.wroteAt(s.Signal))
-	} else {
-		s.Elements = a.conditions(last, s.Signal)
-	}
+	s.Elements, _ = a.causes(last, s.Signal)
 	return fmt.Sprintf("%s made %s %s in %s", spoken(s.Place), s.Signal, s.Value, a.at(s.Since)), last
 }
 
+// restarted returns the scan of the last restart up to a scan, or -1.
+func (a *Asker) restarted(scan int) int {
+	last := -1
+	for _, act := range a.script.Acts {
+		if act.Verb == signal.Restart && act.Scan <= scan {
+			last = max(last, act.Scan)
+		}
+	}
+	return last
+}
+
 // barred says what kept a writer from writing in a scan.
-func (a *Asker) barred(w *writer, scan int) (string, []Element) {
+func (a *Asker) barred(w *writer, s *Step) (string, []Element) {
+	scan := s.Scan
 	m := a.moment(scan)
 	if w.net != nil {
-		d := m.deedOf(w.place)
+		d := m.deedOf(w.place, w.within)
+		if d == nil && w.within != "" && !m.ran(w.within) {
+			return fmt.Sprintf("%s was not called", strings.TrimSuffix(w.within, ".")), nil
+		}
 		if d == nil {
 			return fmt.Sprintf("%s was not executed", lower(spoken(placeOf(w.place)))), nil
 		}
@@ -75,10 +90,17 @@ func (a *Asker) barred(w *writer, scan int) (string, []Element) {
 		if reached {
 			return "", nil
 		}
-		return fmt.Sprintf("%s had no power past %s", lower(spoken(placeOf(w.place))), a.listed(scan, decisive(list), nil)), list
+		why := fmt.Sprintf("%s had no power past %s", lower(spoken(placeOf(w.place))), a.listed(scan, decisive(list), nil))
+		if more := a.behind(d, w.net, w.at); more != "" {
+			s.Second = more
+			why += "; " + lower(more)
+		} else if w.coil == nil {
+			s.Second = "what it would have written was not worked out"
+		}
+		return why, list
 	}
 	for _, arm := range w.arms {
-		d := m.deedOf(arm.choice)
+		d := m.deedOf(arm.choice, w.within)
 		if d == nil {
 			continue
 		}
@@ -86,7 +108,15 @@ func (a *Asker) barred(w *writer, scan int) (string, []Element) {
 			return fmt.Sprintf("%s did not run because of %s", lower(spoken(placeOf(w.place))), a.listed(scan, decisive(list), nil)), list
 		}
 	}
+	if w.within != "" && !m.ran(w.within) {
+		return fmt.Sprintf("%s was not called", strings.TrimSuffix(w.within, ".")), nil
+	}
 	return fmt.Sprintf("%s did not run", lower(spoken(placeOf(w.place)))), nil
+}
+
+// ran reports whether any rung or statement of an instance was executed.
+func (m *moment) ran(within string) bool {
+	return slices.ContainsFunc(m.deeds, func(d *deed) bool { return d.within == within })
 }
 
 // chosen reports whether an IF ran an arm, with the conditions that decided it.

@@ -4,21 +4,29 @@ import (
 	"strings"
 
 	"celandine/core/check"
+	"celandine/core/machine"
 	"celandine/core/source"
 )
 
 // A moment is one scan with what every rung and statement read and wrote in it.
 type moment struct {
-	scan  int
-	deeds []*deed
-	open  []*deed
+	scan     int
+	asker    *Asker
+	observer *machine.Observer
+	deeds    []*deed
+	open     []*deed
+	calls    map[*check.Unit]string // of functions: what the names of the last call begin with
+	types    map[string]*check.Type // of the variables of functions
+	values   map[string]int64
 }
 
 // A deed is one execution of a rung or statement.
 type deed struct {
 	scan   int
-	place  any // *check.Rung or check.Statement
+	place  any    // *check.Rung or check.Statement
+	within string // what the names of its own variables begin with: belt_2. in an instance, fresh#2. in a function, "" in a program
 	parent *deed
+	calls  map[*check.Invoke]string // functions of one's own, by what their names begin with
 	values map[check.Expr]reading
 	names  map[string]int64 // what names read last
 	power  map[check.Element]flow
@@ -43,7 +51,7 @@ func (a *Asker) moment(scan int) *moment {
 	if m := a.moments[scan]; m != nil {
 		return m
 	}
-	m := &moment{scan: scan}
+	m := &moment{scan: scan, asker: a, calls: map[*check.Unit]string{}, types: map[string]*check.Type{}, values: map[string]int64{}}
 	a.moments[scan] = m
 	before, fault, err := a.code.Before(a.script, scan)
 	a.stop(err)
@@ -51,6 +59,7 @@ func (a *Asker) moment(scan int) *moment {
 		return m
 	}
 	o := before.Observe()
+	m.observer = o
 	o.Watch(m)
 	o.Scan() // a fault ends it early; what came before is noted
 	return m
@@ -58,7 +67,7 @@ func (a *Asker) moment(scan int) *moment {
 
 // Begin notes that a rung or statement begins.
 func (m *moment) Begin(place any) {
-	d := &deed{scan: m.scan, place: place, values: map[check.Expr]reading{}, names: map[string]int64{}, power: map[check.Element]flow{}}
+	d := &deed{scan: m.scan, place: place, within: m.within(place), calls: map[*check.Invoke]string{}, values: map[check.Expr]reading{}, names: map[string]int64{}, power: map[check.Element]flow{}}
 	if n := len(m.open); n > 0 {
 		d.parent = m.open[n-1]
 	}
@@ -66,18 +75,43 @@ func (m *moment) Begin(place any) {
 	m.open = append(m.open, d)
 }
 
-// within is a name in the deed's block instance as the trace has it: vent.edge.Q for edge.Q.
-func (d *deed) within(name string) string {
-	for e, r := range d.values {
-		ref, ok := e.(*check.Ref)
-		if !ok || ref.Variable.Owner == nil || name == "" {
-			continue
-		}
-		if n := len(r.name) - len(ref.Name()); n > 0 && strings.EqualFold(r.name[n:], ref.Name()) {
-			return r.name[:n] + name
-		}
+// within is what the names of a unit's own variables begin with while one of its rungs or statements runs.
+func (m *moment) within(place any) string {
+	if u := m.asker.functions[place]; u != nil {
+		return m.calls[u]
 	}
-	return name
+	if instance := m.observer.Instance(); instance != "" {
+		return instance + "."
+	}
+	return ""
+}
+
+// Called notes the call of a function of one's own.
+func (m *moment) Called(e *check.Invoke, name string) {
+	m.asker.knows(e.Unit)
+	name += "."
+	m.calls[e.Unit] = name
+	for _, v := range e.Unit.Variables {
+		m.types[strings.ToLower(name+v.Name)] = v.Type
+	}
+	if d := m.now(); d != nil {
+		d.calls[e] = name
+	}
+}
+
+// named is the name of what a reference arrives at in the deed, or "" where it stands for a caller's variable that was not read.
+func (d *deed) named(r *check.Ref) string {
+	if read, ok := d.values[r]; ok && read.name != "" {
+		return read.name
+	}
+	v := r.Variable
+	switch {
+	case v.InOut:
+		return ""
+	case v.Owner != nil:
+		return d.within + r.Name()
+	}
+	return r.Name()
 }
 
 // End notes that it has ended.
@@ -103,12 +137,31 @@ func (m *moment) Value(e check.Expr, name string, v int64) {
 		d.values[e] = reading{name, v}
 		d.names[name] = v
 	}
+	if local(name) {
+		m.values[strings.ToLower(name)] = v
+	}
+}
+
+// local reports the name of a function's variable, which is known in its own scan alone.
+func local(name string) bool { return strings.Contains(name, "#") }
+
+// shown is a name as people know it: fresh.on for fresh#2.on.
+func shown(name string) string {
+	at := strings.IndexByte(name, '#')
+	if at < 0 {
+		return name
+	}
+	_, member, _ := strings.Cut(name[at:], ".")
+	return name[:at] + "." + member
 }
 
 // Wrote notes a value that was written.
 func (m *moment) Wrote(name string, at source.Span, v int64) {
 	if d := m.now(); d != nil && name != "" {
 		d.writes = append(d.writes, written{name, at, v})
+	}
+	if local(name) {
+		m.values[strings.ToLower(name)] = v
 	}
 }
 
@@ -124,10 +177,10 @@ func (m *moment) writerOf(name string) *deed {
 	return nil
 }
 
-// deedOf returns the last execution of a rung or statement, or nil.
-func (m *moment) deedOf(place any) *deed {
+// deedOf returns the last execution of a rung or statement in a program or instance, or nil.
+func (m *moment) deedOf(place any, within string) *deed {
 	for i := len(m.deeds) - 1; i >= 0; i-- {
-		if m.deeds[i].place == place {
+		if m.deeds[i].place == place && m.deeds[i].within == within {
 			return m.deeds[i]
 		}
 	}

@@ -12,15 +12,25 @@ import (
 )
 
 // A passage is how far power ever came in the scans up to one.
-type passage struct{ came map[check.Element]flow }
+type passage struct {
+	observer *machine.Observer
+	came     map[spot]flow
+}
+
+// A spot is an element in the program, or in one instance.
+type spot struct {
+	within  string
+	element check.Element
+}
 
 func (p *passage) Begin(any)                        {}
 func (p *passage) End()                             {}
 func (p *passage) Value(check.Expr, string, int64)  {}
 func (p *passage) Wrote(string, source.Span, int64) {}
 func (p *passage) Power(e check.Element, in, out bool) {
-	f := p.came[e]
-	p.came[e] = flow{f.in || in, f.out || out}
+	at := spot{p.observer.Instance(), e}
+	f := p.came[at]
+	p.came[at] = flow{f.in || in, f.out || out}
 }
 
 // mostVisits bounds the scans that are executed again to see how far power ever came.
@@ -31,7 +41,7 @@ func (a *Asker) passageTo(scan int) *passage {
 	if p := a.never[scan]; p != nil {
 		return p
 	}
-	p := &passage{map[check.Element]flow{}}
+	p := &passage{came: map[spot]flow{}}
 	a.never[scan] = p
 	var o *machine.Observer
 	visits := 0
@@ -41,6 +51,7 @@ func (a *Asker) passageTo(scan int) *passage {
 		}
 		if o == nil {
 			o = m.Observe()
+			p.observer = o
 			o.Watch(p)
 		} else {
 			o.Follow(m)
@@ -86,28 +97,33 @@ func (a *Asker) wall(w *writer, scan int) string {
 	if p.came == nil {
 		return ""
 	}
+	within := strings.TrimSuffix(w.within, ".")
 	for _, e := range wayTo(w.net, w.at) {
-		if p.came[e].out {
+		if p.came[spot{within, e}].out {
 			continue
 		}
-		return strings.Join(p.walls(e), " or ")
+		return strings.Join(p.walls(within, e), " or ")
 	}
 	return ""
 }
 
 // walls names an element that never passed power; of a parallel, the first such of each branch.
-func (p *passage) walls(e check.Element) (list []string) {
+func (p *passage) walls(within string, e check.Element) (list []string) {
 	parallel, ok := e.(*check.Parallel)
 	if box, ok := e.(*check.BlockBox); ok && box.Out != nil {
-		return []string{box.Call.Instance.Select(box.Out).Name()}
+		name := box.Call.Instance.Select(box.Out).Name()
+		if within != "" && box.Call.Instance.Variable.Owner != nil {
+			name = within + "." + name
+		}
+		return []string{name}
 	}
 	if !ok {
 		return []string{spanOfElement(e).Text()}
 	}
 	for _, b := range parallel.Branches {
 		for _, inner := range b.Elements {
-			if !p.came[inner].out {
-				list = append(list, p.walls(inner)...)
+			if !p.came[spot{within, inner}].out {
+				list = append(list, p.walls(within, inner)...)
 				break
 			}
 		}

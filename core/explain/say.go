@@ -38,6 +38,14 @@ func spoken(p *Place) string {
 	return fmt.Sprintf("Rung %d (line %d)", p.Rung, p.Line)
 }
 
+// spoken names the step's place, and the instance or function in which it is.
+func (s *Step) spoken() string {
+	if s.Within == "" {
+		return spoken(s.Place)
+	}
+	return spoken(s.Place) + " in " + s.Within
+}
+
 // input says what was done to a device.
 func (a *Asker) input(s *Step) {
 	s.Kind = "input"
@@ -110,6 +118,8 @@ func (a *Asker) listed(scan int, list []Element, only *Element) string {
 func (a *Asker) stateOf(e *Element, scan int) string {
 	since := "from the start"
 	switch {
+	case local(e.Name):
+		since = "in this scan"
 	case e.Since == scan && scan > 0:
 		since = "since this scan"
 	case e.Since > 0:
@@ -123,7 +133,7 @@ func (a *Asker) stateOf(e *Element, scan int) string {
 }
 
 func (a *Asker) sayRung(s *Step, d *deed, rung *check.Rung, target source.Span) string {
-	place := spoken(s.Place)
+	place := s.spoken()
 	deciders := decisive(s.Elements)
 	reached := true
 	for _, e := range s.Elements {
@@ -132,8 +142,8 @@ func (a *Asker) sayRung(s *Step, d *deed, rung *check.Rung, target source.Span) 
 		}
 	}
 	coil := coilAt(rung.Net, target)
-	if column := a.trace.Column(s.Signal); coil == nil && column.Kind != signal.Bool {
-		return fmt.Sprintf("%s wrote %s to %s.", place, s.Value, s.Signal)
+	if box := boxAt(rung.Net, target); box != nil && box.Target != nil {
+		return a.sayStatement(s)
 	}
 	switch {
 	case !reached:
@@ -195,9 +205,9 @@ func coilAt(s *check.Series, at source.Span) *check.Coil {
 func (a *Asker) sayStatement(s *Step) string {
 	deciders := decisive(s.Elements)
 	if len(deciders) == 0 {
-		return fmt.Sprintf("%s made %s %s.", spoken(s.Place), s.Signal, s.Value)
+		return fmt.Sprintf("%s made %s %s.", s.spoken(), s.Signal, s.Value)
 	}
-	return fmt.Sprintf("%s made %s %s, with %s.", spoken(s.Place), s.Signal, s.Value, a.listed(s.Scan, deciders, nil))
+	return fmt.Sprintf("%s made %s %s, with %s.", s.spoken(), s.Signal, s.Value, a.listed(s.Scan, deciders, nil))
 }
 
 func textsOf(list []Element) string {

@@ -1,6 +1,7 @@
 package explain
 
 import (
+	"fmt"
 	"strings"
 
 	"celandine/core/check"
@@ -10,13 +11,14 @@ import (
 
 // A writer is a place in the text that can write a name, or call a standard block.
 type writer struct {
-	name  string // as the trace has it
-	place any    // *check.Rung or check.Statement
-	at    source.Span
-	coil  *check.Coil // or nil
-	net   *check.Series
-	arms  []branchOf  // the IFs that it stands in, outermost first
-	call  *check.Call // of a standard block
+	name   string // as the trace has it
+	within string // what the names of its unit's variables begin with: belt_2. in an instance
+	place  any    // *check.Rung or check.Statement
+	at     source.Span
+	coil   *check.Coil // or nil
+	net    *check.Series
+	arms   []branchOf  // the IFs that it stands in, outermost first
+	call   *check.Call // of a standard block
 }
 
 // branchOf is one arm of an IF; after the last comes ELSE.
@@ -32,8 +34,11 @@ type collector struct {
 	seen   int
 }
 
-// deepest bounds blocks within blocks.
-const deepest = 20
+// What is collected of blocks within blocks and arrays of them is bounded.
+const (
+	deepest     = 20
+	mostWriters = 50_000
+)
 
 func writersOf(p *check.Program) []writer {
 	c := &collector{}
@@ -49,14 +54,25 @@ func writersOf(p *check.Program) []writer {
 }
 
 func (c *collector) instance(v *check.Variable, prefix string) {
-	if v.Type == nil || v.Type.Class != check.Instance || v.Type.Block.Unit == nil || c.seen > deepest {
+	if v.Type != nil && !v.InOut {
+		c.instances(prefix+v.Name, v.Type)
+	}
+}
+
+func (c *collector) instances(name string, t *check.Type) {
+	if t.Class == check.Array && len(t.Bounds) == 1 && t.Element.Class == check.Instance {
+		for n := t.Bounds[0].Low; n <= t.Bounds[0].High && len(c.list) < mostWriters; n++ {
+			c.instances(fmt.Sprintf("%s[%d]", name, n), t.Element)
+		}
+		return
+	}
+	if t.Class != check.Instance || t.Block.Unit == nil || c.seen > deepest || len(c.list) >= mostWriters {
 		return
 	}
 	c.seen++
-	u := v.Type.Block.Unit
-	c.unit(u, prefix+v.Name+".")
-	for _, inner := range u.Variables {
-		c.instance(inner, prefix+v.Name+".")
+	c.unit(t.Block.Unit, name+".")
+	for _, inner := range t.Block.Unit.Variables {
+		c.instance(inner, name+".")
 	}
 	c.seen--
 }
@@ -69,8 +85,14 @@ func (c *collector) unit(u *check.Unit, prefix string) {
 	}
 }
 
-func (c *collector) add(w writer) {
-	w.name = c.prefix + w.name
+// add notes a place that can write what a reference names. What is a caller's variable is not known here by its name.
+func (c *collector) add(target *check.Ref, w writer) {
+	if target.Variable.InOut {
+		return
+	}
+	if w.name, w.within = target.Name(), c.prefix; target.Variable.Owner != nil {
+		w.name = c.prefix + w.name
+	}
 	w.arms = append([]branchOf{}, c.arms...)
 	c.list = append(c.list, w)
 }
@@ -79,7 +101,7 @@ func (c *collector) statements(list []check.Statement) {
 	for _, s := range list {
 		switch s := s.(type) {
 		case *check.Assign:
-			c.add(writer{name: s.Target.Name(), place: s, at: s.At})
+			c.add(s.Target, writer{place: s, at: s.At})
 		case *check.Call:
 			c.call(s, s, nil)
 		case *check.If:
@@ -110,10 +132,10 @@ func (c *collector) inArm(s *check.If, arm int, body []check.Statement) {
 
 func (c *collector) call(s *check.Call, place any, net *check.Series) {
 	for _, o := range s.Outputs {
-		c.add(writer{name: o.Target.Name(), place: place, at: s.At, net: net})
+		c.add(o.Target, writer{place: place, at: s.At, net: net})
 	}
 	if s.Instance.Type().Block.Unit == nil {
-		c.add(writer{name: s.Instance.Name(), place: place, at: s.At, net: net, call: s})
+		c.add(s.Instance, writer{place: place, at: s.At, net: net, call: s})
 	}
 }
 
@@ -121,12 +143,12 @@ func (c *collector) series(r *check.Rung, s *check.Series) {
 	for _, e := range s.Elements {
 		switch e := e.(type) {
 		case *check.Coil:
-			c.add(writer{name: e.Target.Name(), place: r, at: e.At, coil: e, net: r.Net})
+			c.add(e.Target, writer{place: r, at: e.At, coil: e, net: r.Net})
 		case *check.BlockBox:
 			c.call(e.Call, r, r.Net)
 		case *check.FunctionBox:
 			if e.Target != nil {
-				c.add(writer{name: e.Target.Name(), place: r, at: e.At, net: r.Net})
+				c.add(e.Target, writer{place: r, at: e.At, net: r.Net})
 			}
 		case *check.Parallel:
 			for _, b := range e.Branches {
@@ -158,6 +180,12 @@ func (a *Asker) block(name string) (*writer, bool) {
 		}
 	}
 	return nil, false
+}
+
+// gives reports whether a name is an output of the block that the writer calls.
+func (w *writer) gives(name string) bool {
+	m := w.call.Instance.Type().Block.Member(name[strings.LastIndexByte(name, '.')+1:])
+	return m != nil && m.Output
 }
 
 // turns reports whether a writer gives a BOOL the other value when it acts.

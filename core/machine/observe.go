@@ -26,19 +26,25 @@ type Observer struct {
 	names   map[*cell]string
 	watcher Watcher
 	running *cell // the instance whose body runs, or nil
+	invoked int   // functions of one's own called in this scan
 }
 
 // Instance is the name of the block of one's own whose body runs at this moment; "" in a program. Only a watcher may ask.
 func (o *Observer) Instance() string { return o.names[o.running] }
 
 // A Watcher is told what an observer does. A place is a *check.Rung or a check.Statement; a name is that of
-// a [Slot], or "" for what belongs to a function that has returned.
+// a [Slot], or, for a variable of a function, fresh#2.on: the function, the number of its call in the scan, the variable.
 type Watcher interface {
 	Begin(place any)
 	End()
 	Power(e check.Element, in, out bool)        // every element of a rung
 	Value(e check.Expr, name string, v int64)   // every expression; name is set for a [check.Ref]
 	Wrote(name string, at source.Span, v int64) // every single value that is written
+}
+
+// A CallWatcher is told, too, of each call of a function of one's own as it begins, with what its variables' names begin with.
+type CallWatcher interface {
+	Called(e *check.Invoke, name string)
 }
 
 // A cell is one value, or a composition of cells.
@@ -174,7 +180,7 @@ type halted struct{ why stop }
 
 // Scan executes one scan.
 func (o *Observer) Scan() (fault *Fault) {
-	o.steps = 0
+	o.steps, o.invoked = 0, 0
 	defer func() {
 		if r := recover(); r != nil {
 			h, ours := r.(halted)

@@ -1,6 +1,10 @@
 package machine
 
-import "celandine/core/check"
+import (
+	"strconv"
+
+	"celandine/core/check"
+)
 
 // callStatement calls a block unless its EN is FALSE. power goes to the member in, which may be nil.
 func (o *Observer) callStatement(s *check.Call, in *check.Member, power bool) {
@@ -78,6 +82,8 @@ func (o *Observer) deliver(target *check.Ref, t *check.Type, from *cell) {
 
 func (o *Observer) invoke(e *check.Invoke) value {
 	o.tick()
+	o.invoked++
+	call := e.Unit.Name + "#" + strconv.Itoa(o.invoked)
 	cells := map[*check.Variable]*cell{}
 	given := map[*check.Variable]value{}
 	for _, i := range e.Inputs {
@@ -88,11 +94,17 @@ func (o *Observer) invoke(e *check.Invoke) value {
 			given[i.Variable] = o.eval(i.Value)
 		}
 	}
+	if w, ok := o.watcher.(CallWatcher); ok {
+		w.Called(e, call)
+	}
 	for _, v := range e.Unit.Variables {
 		if v.InOut {
 			continue
 		}
 		cells[v] = newCell(v.Type, v.Initial)
+		if o.watcher != nil {
+			o.name(cells[v], call+"."+v.Name)
+		}
 		if g, ok := given[v]; ok {
 			o.put(cells[v], v.Type, g)
 		}
@@ -102,6 +114,13 @@ func (o *Observer) invoke(e *check.Invoke) value {
 		o.deliver(out.Target, out.Variable.Type, cells[out.Variable])
 	}
 	r := cells[e.Unit.Result]
+	if o.watcher != nil {
+		for _, v := range e.Unit.Variables {
+			if !v.InOut {
+				delete(o.names, cells[v]) // nobody can ask for them any more
+			}
+		}
+	}
 	return value{number: r.number, text: r.text}
 }
 

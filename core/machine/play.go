@@ -165,7 +165,7 @@ func (p *player) step() *Fault {
 // quiet returns the scans from one on before the next input changes or the script ends.
 func (p *player) quiet(scan int) int {
 	if len(p.events) > 0 {
-		return p.events[0].scan - scan
+		return min(p.events[0].scan, p.scans) - scan // the script may be played in part
 	}
 	return p.scans - scan
 }

@@ -183,6 +183,27 @@ func skippingIsStepping(t require.TestingT, text string, script *signal.Trace) {
 	}
 }
 
+// Played in part, a script stops at the scan asked for, wherever skipping would have led, in the state that stepping has there.
+func TestPlayedInPart(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		code := compileText(t, (&generator{t: t}).program())
+		script := randomScript(t, 10*time.Millisecond)
+		scan := rapid.IntRange(0, script.Scans-1).Draw(t, "scan")
+		m, fault, err := code.Before(script, scan)
+		require.NoError(t, err)
+		if fault != nil {
+			return
+		}
+		require.Equal(t, scan, m.Scans())
+		events, err := code.events(script)
+		require.NoError(t, err)
+		p := &player{m: code.Start(script.Period), recorder: &Recorder{}, events: events, scans: scan}
+		require.Nil(t, p.step())
+		p.set(scan)
+		require.Equal(t, p.m.Snapshot(), m.Snapshot())
+	})
+}
+
 // An hour with a long timer and a threshold on its way.
 func TestAnHourOfATimer(t *testing.T) {
 	code := compileText(t, "PROGRAM p\nVAR_INPUT a : BOOL; END_VAR\nVAR_OUTPUT q, late : BOOL; END_VAR\nVAR t : TON; END_VAR\nt(IN := a, PT := T#50m);\nq := t.Q;\nlate := t.ET > T#40m;\nEND_PROGRAM")

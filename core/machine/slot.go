@@ -1,6 +1,7 @@
 package machine
 
 import (
+	"slices"
 	"sort"
 	"strconv"
 	"strings"
@@ -39,7 +40,7 @@ func (c *Code) root(v *check.Variable, at extent) {
 	case v.Role == check.Output && v.Same == nil:
 		c.outputs = append(c.outputs, v.Name)
 	}
-	listed := false
+	first := true
 	for _, name := range []string{v.Name, v.Unit + "." + v.Name, v.Address} {
 		if name == "" || name[0] == '.' {
 			continue
@@ -48,9 +49,9 @@ func (c *Code) root(v *check.Variable, at extent) {
 			continue
 		}
 		c.roots[strings.ToLower(name)] = root{v, at}
-		if !listed {
-			c.list(name, v.Type)
-			listed = true
+		if first {
+			c.names = listed(c.names, name, v.Type)
+			first = false
 		}
 	}
 }
@@ -58,28 +59,29 @@ func (c *Code) root(v *check.Variable, at extent) {
 // listedElements is how many elements of an array have their names listed.
 const listedElements = 16
 
-// list adds the names of the single values in a type to the names.
-func (c *Code) list(name string, t *check.Type) {
+// listed adds the names of the single values in a type to names.
+func listed(names []string, name string, t *check.Type) []string {
 	switch t.Class {
 	case check.Array:
 		if len(t.Bounds) == 1 {
 			for n := t.Bounds[0].Low; n <= t.Bounds[0].High && n < t.Bounds[0].Low+listedElements; n++ {
-				c.list(name+"["+strconv.FormatInt(n, 10)+"]", t.Element)
+				names = listed(names, name+"["+strconv.FormatInt(n, 10)+"]", t.Element)
 			}
 		}
 	case check.Structure:
 		for _, m := range t.Members {
-			c.list(name+"."+m.Name, m.Type)
+			names = listed(names, name+"."+m.Name, m.Type)
 		}
 	case check.Instance:
 		for _, m := range t.Block.Members {
 			if !m.InOut {
-				c.list(name+"."+m.Name, m.Type)
+				names = listed(names, name+"."+m.Name, m.Type)
 			}
 		}
 	default:
-		c.names = append(c.names, name)
+		return append(names, name)
 	}
+	return names
 }
 
 // Slot finds a value by the name that a watch list uses: mist_valve,
@@ -191,6 +193,52 @@ func (c *Code) elementSlot(s slot, at extent, inside string) (slot, extent, bool
 // part, in alphabetical order.
 func (c *Code) Names() []string { return c.names }
 
+// mostNames bounds AllNames.
+const mostNames = 20_000
+
+// AllNames lists the names of Names, and those of the internal variables of blocks of one's own, instance by instance.
+func (c *Code) AllNames() []string {
+	names := slices.Clone(c.names)
+	for _, v := range c.program.Variables {
+		if v.Same == nil && !v.Hidden {
+			names = c.internal(names, c.nameOf(v), v.Type)
+		}
+	}
+	return names
+}
+
+// internal adds the internal variables of the instances in a type.
+func (c *Code) internal(names []string, name string, t *check.Type) []string {
+	switch {
+	case len(names) > mostNames:
+	case t.Class == check.Array && len(t.Bounds) == 1 && holdsInstance(t.Element):
+		for n := t.Bounds[0].Low; n <= t.Bounds[0].High && n < t.Bounds[0].Low+listedElements; n++ {
+			names = c.internal(names, name+"["+strconv.FormatInt(n, 10)+"]", t.Element)
+		}
+	case t.Class == check.Instance && t.Block.Unit != nil:
+		for _, v := range t.Block.Unit.Variables {
+			if v.Hidden || v.InOut {
+				continue
+			}
+			if inner := name + "." + v.Name; v.Role == check.Local {
+				names = listed(names, inner, v.Type)
+				names = c.internal(names, inner, v.Type)
+			} else {
+				names = c.internal(names, inner, v.Type)
+			}
+		}
+	}
+	return names
+}
+
+// nameOf is the name under which a variable is found: with its program's where programs share it.
+func (c *Code) nameOf(v *check.Variable) string {
+	if r, ok := c.roots[strings.ToLower(v.Name)]; ok && r.variable == v {
+		return v.Name
+	}
+	return v.Unit + "." + v.Name
+}
+
 // Instances lists the instances of a block, standard or one's own, by its name or, of counters, its family's, in the order of
 // declaration, wherever they are: in arrays and in blocks of one's own as well.
 func (c *Code) Instances(block string) (names []string) {
@@ -198,11 +246,7 @@ func (c *Code) Instances(block string) (names []string) {
 		if v.Same != nil {
 			continue
 		}
-		name := v.Name
-		if r, ok := c.roots[strings.ToLower(name)]; !ok || r.variable != v {
-			name = v.Unit + "." + v.Name
-		}
-		names = instancesIn(names, name, v.Type, block)
+		names = instancesIn(names, c.nameOf(v), v.Type, block)
 	}
 	return names
 }

@@ -69,6 +69,37 @@ func Invent(seed uint64) Program {
 	return p
 }
 
+// InventPlain returns a program as people draw them: contacts, a timer or counter or a block of one's own, a coil.
+func InventPlain(seed uint64) Program {
+	v := &Inventor{Rand: rand.New(rand.NewPCG(seed, 0x51ed270b))}
+	p := Program{ladder: true, own: "FUNCTION_BLOCK own\nVAR_INPUT a, b : BOOL; lim : INT; END_VAR\nVAR_OUTPUT q, r : BOOL; m : INT; END_VAR\nVAR x : BOOL; t1 : TON; END_VAR\n" +
+		"LADDER\nRUNG { [a] | [x] } -- [/b] -- (x);\nRUNG [x] -- t1(PT := T#70ms) -- (q);\nRUNG [x] -- [/q] -- (r);\nEND_LADDER\nEND_FUNCTION_BLOCK\n" +
+		"FUNCTION_BLOCK valve\nVAR_IN_OUT n : INT; x : BOOL; END_VAR\nVAR_INPUT a, b : BOOL; END_VAR\nVAR_OUTPUT m : INT; q, r : BOOL; END_VAR\n" +
+		"q := a AND NOT b;\nIF q THEN n := 3; x := TRUE; ELSIF b THEN n := 1; x := FALSE; END_IF;\nEND_FUNCTION_BLOCK\n" +
+		"FUNCTION bump : INT\nVAR_INPUT step : INT; END_VAR\nVAR_IN_OUT place : INT; END_VAR\nplace := place + step;\nbump := place * 2;\nEND_FUNCTION\n" +
+		"FUNCTION fresh : BOOL\nVAR_INPUT on : BOOL; END_VAR\nfresh := NOT on;\nEND_FUNCTION\n"}
+	contact := func() string {
+		return v.of("[", "[", "[/") + v.of("a", "b", "c", "a", "b", "c", "x", "y", "z", "q", "t1.Q", "o1.q", "v1.q") + "]"
+	}
+	power := func() string {
+		switch v.IntN(5) {
+		case 0:
+			return "{ " + contact() + " | " + contact() + " } -- " + contact()
+		case 1:
+			return contact()
+		case 2:
+			return v.of("[P a]", "[N b]", "[P c]", "[k > 3]", "[k <= n]", "[t2.ET >= T#40ms]") + " -- " + contact()
+		}
+		return contact() + " -- " + contact()
+	}
+	for range 3 + v.IntN(5) {
+		middle := v.of("", "", "", "", " -- t1(PT := T#50ms)", " -- t2(PT := T#80ms)", " -- t3(PT := T#60ms)", " -- c1(R := "+v.of("b", "c", "x")+", PV := 2)",
+			" -- s1(R := b)", " -- o1(b := c)", " -- v1(n := n, x := z, b := c)", " -- NOT(a) => y", " -- MOVE(k) => n", " -- fresh(b) => x", " -- ADD(n, 1) => n")
+		p.Lines = append(p.Lines, "RUNG "+power()+middle+" -- "+v.of("(x)", "(y)", "(z)", "(q)", "(r)", "(q)", "(r)", "(S x)", "(R x)", "(/y)", "(P z)")+";")
+	}
+	return p
+}
+
 func (v *Inventor) body(ladder bool) string {
 	var b strings.Builder
 	for range 1 + v.IntN(3) {
