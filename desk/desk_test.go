@@ -94,6 +94,23 @@ func TestForcesByHand(t *testing.T) {
 	assert.Empty(t, ask(t, d, "run", object{"scans": 1})["forced"])
 }
 
+// The supply goes and comes back: what holds itself is off, the devices and forces stay, and the script says it.
+func TestSupplyOffAndOn(t *testing.T) {
+	d := opened(t)
+	names := []string{"mist_on", "mist_valve"}
+	ask(t, d, "start", object{"file": "a.ladder", "text": mist})
+	ask(t, d, "device", object{"name": "mist_on", "state": 1})
+	ask(t, d, "run", object{"scans": 3})
+	ask(t, d, "device", object{"name": "mist_on", "state": 0})
+	assert.Equal(t, object{"mist_on": "FALSE", "mist_valve": "TRUE"}, ask(t, d, "run", object{"scans": 5, "names": names})["values"])
+	ask(t, d, "do", object{"verb": "restart"})
+	assert.Equal(t, object{"mist_on": "FALSE", "mist_valve": "FALSE"}, ask(t, d, "run", object{"scans": 5, "names": names})["values"])
+	assert.Contains(t, ask(t, d, "script", object{})["scenario"], "{at: scan 8, restart: true}")
+	assert.Equal(t, "TRUE", ask(t, d, "look", object{"scan": 7, "names": names})["values"].(object)["mist_valve"])
+	assert.Equal(t, "FALSE", ask(t, d, "look", object{"scan": 9, "names": names})["values"].(object)["mist_valve"])
+	assert.Contains(t, ask(t, d, "why", object{"name": "mist_valve", "scan": 9})["short"].([]any)[0], "had no power past")
+}
+
 // A text with errors leaves the program before it running.
 func TestReplaceWithErrorsChangesNothing(t *testing.T) {
 	d := opened(t)

@@ -80,6 +80,8 @@ func keepShown(result []byte, shown map[string]bool, firstOnly bool) (json.RawMe
 		if !shown[name] {
 			s["signals"] = json.RawMessage("[]")
 			s["hidden"] = json.RawMessage("true")
+			delete(s, "still") // that nothing may happen would tell of the script
+			delete(s, "note")
 			continue
 		}
 		if firstOnly {

@@ -206,6 +206,10 @@ export interface WhyStep {
   scan: number
   since: number
   kind: string
+  /** The instance or function whose rung or line it is. */
+  within?: string
+  /** What else would have kept the value so. */
+  second?: string
   place?: { file: string; line: number; start: number; end: number; rung?: number; title?: string }
   elements: { text: string; name: string; state: string; since: number; decides: boolean; in?: boolean; out?: boolean; start: number; end: number }[]
   say: string
@@ -213,6 +217,10 @@ export interface WhyStep {
 
 export interface SignalMark {
   signal: string
+  /** TON.ET, where it is graded by its block's type. */
+  of?: string
+  /** A program that does nothing gets it right. */
+  still: boolean
   ok: boolean
   why?: Why
   missing?: string
@@ -224,6 +232,8 @@ export interface ScenarioMark {
   earned: number
   points: number
   signals: SignalMark[]
+  still?: boolean
+  note?: string
   hidden?: boolean
   fault?: { scan: number; line: number; message: string }
 }
@@ -238,7 +248,9 @@ export interface Result {
 
 export interface Column {
   name: string
-  type: 'BOOL' | 'INT' | 'UINT' | 'REAL' | 'TIME'
+  type: 'BOOL' | 'INT' | 'UINT' | 'REAL' | 'TIME' | 'STRING'
+  /** Of a STRING: what its values are places in. */
+  texts?: string[]
   segments: [scan: number, value: number, slope: number][]
 }
 

@@ -17,6 +17,9 @@ export function bounds(column: Column, from: number, to: number): number[] {
   return column.segments.map(([scan]) => scan).filter((scan) => scan > from && scan < to)
 }
 
+/** What two columns are compared by: texts by their letters, all else by its number. */
+const comparable = (c: Column, scan: number) => (c.type === 'STRING' ? formatValue(c, valueAt(c, scan)) : valueAt(c, scan))
+
 /** Stretches [from, to) in which two columns have different values. */
 export function differences(a: Column, b: Column, scans: number): [number, number][] {
   const edges = [0, ...bounds(a, 0, scans), ...bounds(b, 0, scans), scans].sort((x, y) => x - y)
@@ -24,7 +27,7 @@ export function differences(a: Column, b: Column, scans: number): [number, numbe
   for (let i = 0; i + 1 < edges.length; i++) {
     const [from, to] = [edges[i], edges[i + 1]]
     if (from === to) continue
-    const differs = valueAt(a, from) !== valueAt(b, from) || valueAt(a, to - 1) !== valueAt(b, to - 1)
+    const differs = comparable(a, from) !== comparable(b, from) || comparable(a, to - 1) !== comparable(b, to - 1)
     if (!differs) continue
     const last = list.at(-1)
     if (last && last[1] === from) last[1] = to
@@ -42,6 +45,7 @@ const units: [string, number][] = [['d', 864e11], ['h', 36e11], ['m', 6e10], ['s
 /** A value as people read it: TRUE, 12, T#1m30s. */
 export function formatValue(column: Column, value: number): string {
   if (column.type === 'BOOL') return value ? 'TRUE' : 'FALSE'
+  if (column.type === 'STRING') return column.texts?.[value] ?? ''
   if (column.type !== 'TIME') return String(value)
   if (value === 0) return 'T#0s'
   let rest = Math.abs(value)

@@ -207,7 +207,7 @@ export class Core {
   }
   replace = (p: Program) => this.#call<Put>('replace', p)
   device = (name: string, change: { state?: number; broken?: boolean }) => this.#call<object>('device', { name, ...change })
-  do = (verb: 'force' | 'unforce' | 'write', name: string, value = '') => this.#call<object>('do', { verb, name, value })
+  do = (verb: 'force' | 'unforce' | 'write' | 'restart', name: string, value = '') => this.#call<object>('do', { verb, name, value })
   release = () => this.#call<object>('release')
   run = (scans: number, shown: Shown) => this.#call<Looked>('run', { scans, ...shown })
   look = (scan: number, shown: Shown) => this.#call<Looked>('look', { scan, ...shown })

@@ -74,6 +74,7 @@
         <button class="btn join-item btn-sm" disabled={!bench.loaded || !(n > 0)} onclick={() => bench.scans(n)}>scans</button>
       </span>
       <button class="btn btn-sm" onclick={() => { bench.pause(); void bench.start(draft.file, draft.text) }}>Restart</button>
+      <button class="btn btn-sm" disabled={!bench.view} title="Loss of supply and return: everything begins anew but what is declared RETAIN; the devices stay as they are" onclick={() => bench.supply()}>Supply off and on</button>
       {#if taken.now?.exercise === draft.exercise.name}
         <button class="btn btn-sm" onclick={() => { bench.pause(); void bench.play(draft.file, draft.text, taken.now!) }}>Play “{taken.now.evidence.scenario}”</button>
       {/if}

@@ -21,7 +21,8 @@
     if (s.missing) return s.missing + '.'
     const d = s.difference
     if (!d) return s.signal + ' could not be compared to the end.'
-    return `At scan ${d.scan} (${d.time}), ${s.signal} should be ${wordFor(d.expected)} and was ${wordFor(d.actual)}.`
+    const costs = s.still && !mark.still ? ' Doing nothing would have been right here, so this takes marks away.' : ''
+    return `At scan ${d.scan} (${d.time}), ${s.signal} should be ${wordFor(d.expected)} and was ${wordFor(d.actual)}.${costs}`
   }
 </script>
 
@@ -39,6 +40,8 @@
   {:else if !ran}
     <p class="opacity-80">It runs once the errors above are mended.</p>
   {:else}
+    {#if mark.still}<p class="text-sm opacity-80">Nothing may happen here: the scenario counts whole or not at all.</p>{/if}
+    {#if mark.note}<p class="border-l-4 border-warning pl-3">{mark.note}</p>{/if}
     <ul class="flex flex-col gap-1">
       {#each mark.signals.filter((s) => !s.ok) as s (s.signal)}
         <li class="flex flex-col gap-2 border-l-4 border-error pl-3"><span>{words(s)}</span>{#if s.why}<WhyView why={s.why} {rungs} go={(step) => diagram?.go(step.scan)} />{/if}</li>

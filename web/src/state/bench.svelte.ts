@@ -378,6 +378,15 @@ export class Bench {
     })
   }
 
+  /** Takes the supply away and gives it back: what is not retained begins anew in the next scan. */
+  async supply() {
+    await this.#try(async () => {
+      await this.core.do('restart', '')
+      await this.partner?.core.do('restart', '')
+      if (!this.running) await this.#advance(1)
+    })
+  }
+
   async release() {
     await this.#try(async () => {
       await this.core.release()
