@@ -3,6 +3,7 @@
 # make test      every test, with a database and a browser of its own
 # make build     the console and bin/celandine
 # make bench     the benchmarks, as a table of ratios
+# make oracle    a million random programs against the slow second reading of the language (hours)
 # make load      a hundred learners hand in at once
 # make screenshots   remake docs/screenshots from the demo data
 # make alerts    check docs/alerts.yml with promtool
@@ -11,9 +12,9 @@
 SHELL := /bin/bash
 export PATH := $(CURDIR)/.tools/bin:$(PATH)
 console := $(shell find web/src web/public web/index.html web/vite.config.ts web/svelte.config.js web/tsconfig.json web/package-lock.json -type f -not -name celandine.wasm -not -name wasm_exec.js 2>/dev/null)
-sources := $(shell find cmd cli client core desk folder report service web -name '*.go' -o -name '*.sql' 2>/dev/null | grep -v node_modules)
+sources := $(shell find cmd cli client core desk folder mistake report service web -name '*.go' -o -name '*.sql' 2>/dev/null | grep -v node_modules)
 
-.PHONY: help demo test build console tools screenshots reset bench load alerts
+.PHONY: help demo test build console tools screenshots reset bench load alerts oracle
 help:
 	@sed -n 's/^# //p' $(MAKEFILE_LIST)
 
@@ -26,7 +27,7 @@ web/node_modules/.package-lock.json: web/package.json web/package-lock.json
 	@touch $@
 
 # The core for the browser, and Go's own script that loads it.
-core := $(shell find core desk cmd/celandine-wasm -name '*.go' -not -name '*_test.go')
+core := $(shell find core desk mistake cmd/celandine-wasm -name '*.go' -not -name '*_test.go')
 web/src/core/celandine.wasm: $(core) go.mod go.sum
 	@echo "Building the core for the browser …"
 	@GOOS=js GOARCH=wasm go build -trimpath -ldflags='-s -w' -o $@ ./cmd/celandine-wasm
@@ -62,6 +63,10 @@ alerts:
 
 bench: tools
 	@cd bench && go run .
+
+PROGRAMS ?= 1000000
+oracle: tools
+	@go test ./core/oracle -run TestCode -count 1 -v -timeout 24h -programs $(PROGRAMS)
 
 reset:
 	@scripts/reset.sh

@@ -7,6 +7,7 @@ package desk
 import (
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -107,6 +108,11 @@ func (d *Desk) open(argument []byte) (any, error) {
 	*d = *New()
 	if d.period, err = signal.ParseTime(strings.ReplaceAll(in.Period, " ", "")); err != nil {
 		return nil, err
+	}
+	for _, p := range slices.Concat(in.Inputs, in.Outputs) {
+		if check.TypeNamed(p.Type) == nil {
+			return nil, fmt.Errorf("the point %s cannot be a %q; write BOOL, INT, DINT or TIME", p.Name, p.Type)
+		}
 	}
 	e := &exercise.Exercise{}
 	take := func(list []point) (out []exercise.Point) {

@@ -7,7 +7,7 @@ scripts/packages.sh postgresql chromium gtkwave
 make --no-print-directory -s bin/celandine
 
 echo "Formatting …"
-untidy=$(gofmt -l bench cli client cmd core desk e2e folder report service web/*.go)
+untidy=$(gofmt -l bench cli client cmd core desk e2e folder mistake report service web/*.go)
 if [ -n "$untidy" ]; then
   echo "gofmt would change these files:" >&2
   echo "$untidy" >&2

@@ -51,6 +51,9 @@ func TestCodeDoesWhatTheOracleSays(t *testing.T) {
 				if seed >= *from+uint64(*programs) {
 					break
 				}
+				if done := seed - *from; done > 0 && done%20_000 == 0 {
+					fmt.Fprintln(os.Stderr, done, "programs compared") // of a long run
+				}
 				p := oracle.Invent(seed)
 				difference, fault := compared(p, seed, mine)
 				if fault {

@@ -12,7 +12,7 @@ import (
 // chunks divides a ladder into stretches, one a rung with the comments above it. What stands between LADDER and the
 // first chunk, and behind the last, is none of them.
 func (p *Program) chunks(l *syntax.Ladder) [][2]int {
-	from := p.endOfLine(l.Span.Start + len("LADDER"))
+	from := p.top(l)
 	var list [][2]int
 	for _, r := range l.Rungs {
 		to := p.endOfLine(p.endOfRung(r))
@@ -22,11 +22,20 @@ func (p *Program) chunks(l *syntax.Ladder) [][2]int {
 	return list
 }
 
+// top returns where a ladder's first chunk begins: behind the line with LADDER, or at once when that word is missing.
+func (p *Program) top(l *syntax.Ladder) int {
+	rest := p.file.Text[l.Span.Start:]
+	if word := rest[:min(len("LADDER"), len(rest))]; !strings.EqualFold(word, "LADDER") {
+		return l.Span.Start
+	}
+	return p.endOfLine(l.Span.Start + len("LADDER"))
+}
+
 func (p *Program) words(chunk [2]int) string { return p.file.Text[chunk[0]:chunk[1]] }
 
 // arrange writes the rungs of a ladder in another order, or others.
 func (p *Program) arrange(l *syntax.Ladder, list []string) string {
-	start := p.endOfLine(l.Span.Start + len("LADDER"))
+	start := p.top(l)
 	end := start
 	if old := p.chunks(l); len(old) > 0 {
 		end = old[len(old)-1][1]
