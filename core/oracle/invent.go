@@ -138,7 +138,7 @@ func (v *Inventor) writeBool() string {
 }
 
 func (v *Inventor) readInt() string {
-	return v.here([]string{"n", "m", "3", "0", "c1.CV", "-2"}, "k", "low", "list[2]", "list[(k MOD 3 + 3) MOD 3 + 1]", "bed.warm", "c2.CV", "c3.CV", "o1.m", "si", "i")
+	return v.here([]string{"n", "m", "3", "0", "c1.CV", "-2"}, "k", "low", "list[2]", "list[(k MOD 3 + 3) MOD 3 + 1]", "bed.warm", "c2.CV", "c3.CV", "o1.m", "si", "i", "32767", "-32768")
 }
 
 func (v *Inventor) writeInt() string {
@@ -168,6 +168,8 @@ func (v *Inventor) comparison() string {
 		return "st" + sign + v.of("'mist'", "su", "''")
 	case 6:
 		return "ph" + v.of(" = ", " <> ") + v.of("idle", "filling", "done")
+	case 7:
+		return "ul" + sign + v.of("18446744073709551610", "9223372036854775807", "ul / 2")
 	}
 	return v.of("n", "k", "m", "low", "list[3]", "c3.CV") + sign + v.readInt()
 }
@@ -237,7 +239,7 @@ func (v *Inventor) assignment() string {
 	case 8:
 		return "w := " + v.of("w + n", "w * 3 - k", "INT_TO_DINT(n) * 1000", "REAL_TO_DINT(f)", "w / 7", "w MOD 5") + ";"
 	case 9:
-		return v.of("u := u + 1;", "u := INT_TO_UINT(n);", "ul := ul * 3 + 1;", "ul := ul / 7;", "ul := ul - 2;", "si := INT_TO_SINT(n);", "si := si * 3 + 1;", "u := REAL_TO_UINT(f);", "si := REAL_TO_SINT(f * 100.0);")
+		return v.of("u := u + 1;", "u := INT_TO_UINT(n);", "ul := ul * 3 + 1;", "ul := ul / 7;", "ul := ul - 2;", "ul := 18446744073709551613;", "si := -si;", "si := -128;", "si := INT_TO_SINT(n);", "si := si * 3 + 1;", "u := REAL_TO_UINT(f);", "si := REAL_TO_SINT(f * 100.0);")
 	case 10:
 		return v.of("ob := SHL(ob, 1) OR 1;", "wo := ROL(wo, 3) XOR 16#1234;", "ob := NOT ob;", "wo := wo AND 16#0FF0;", "wo := ROR(wo, n) OR 1;", "ob := SHR(ob, k);", "wo := INT_TO_WORD(n);", "mw := wo;", "mw := INT_TO_WORD(n);", "md := SHL(md, 1) OR 1;", "wo := mw;", "mb := 16#A5;", "wo := %MW1;")
 	case 11:
@@ -310,6 +312,9 @@ func (v *Inventor) statement(depth int) string {
 }
 
 func (v *Inventor) rung() string {
+	if v.IntN(5) == 0 {
+		return "RUNG " + v.circuit(2) + " -- (" + v.of("", "/", "S ", "R ") + v.writeBool() + ");"
+	}
 	return "RUNG " + v.series(3, 1+v.IntN(5)) + ";"
 }
 
@@ -317,6 +322,19 @@ func (v *Inventor) series(depth, length int) string {
 	var list []string
 	for range length {
 		list = append(list, v.element(depth))
+	}
+	return strings.Join(list, " -- ")
+}
+
+// circuit is contacts and branches of contacts, as most rungs of an electrician's are.
+func (v *Inventor) circuit(depth int) string {
+	var list []string
+	for range 1 + v.IntN(2) {
+		one := "[" + v.of("", "/") + v.readBool() + "]"
+		if depth > 0 && v.IntN(2) == 0 {
+			one = "{ " + v.circuit(depth-1) + " | " + v.circuit(depth-1) + " }"
+		}
+		list = append(list, one)
 	}
 	return strings.Join(list, " -- ")
 }
