@@ -104,10 +104,7 @@ Errors end with status 1; warnings do not.`,
 				for _, d := range list {
 					fmt.Fprintln(&out, filepath.Join(dir, d.String()))
 				}
-				for _, t := range g.Trials() {
-					fmt.Fprintf(&out, "%s: %s earns %s of %s\n", dir, t.Name, t.Result.Earned, t.Result.Points)
-				}
-				fmt.Fprintf(&out, "%s: %s, %s; %s\n", dir, source.Plural(len(g.Exercise.Scenarios), "scenario"), pointsOf(g.Exercise), list.Summary())
+				fmt.Fprintf(&out, "%s: %s, %s; %s; %s\n", dir, source.Plural(len(g.Exercise.Scenarios), "scenario"), pointsOf(g.Exercise), earnings(g.Trials()), list.Summary())
 				if err := emit(c, "", []byte(out.String())); err != nil {
 					return err
 				}
@@ -119,6 +116,19 @@ Errors end with status 1; warnings do not.`,
 			return nil
 		},
 	}
+}
+
+// earnings tells in one breath what each of some programs earns.
+func earnings(trials []grade.Trial) string {
+	var list []string
+	for _, t := range trials {
+		verb := " "
+		if len(list) == 0 {
+			verb = " earns "
+		}
+		list = append(list, t.Name+verb+t.Result.Earned.String())
+	}
+	return strings.Join(list, ", ")
 }
 
 func pointsOf(e *exercise.Exercise) string {

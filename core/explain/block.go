@@ -53,6 +53,26 @@ func (f face) since(member string) string {
 	return f.a.sinceWords(f.a.since(f.name+"."+member, f.scan))
 }
 
+// wiped returns "The restart in scan 15 (150 ms)" where one gave a member the value that it has had since, while the elapsed time or the
+// count began at zero; else "".
+func (f face) wiped(member, measure string) string {
+	at := f.a.restarted(f.scan)
+	began, _ := f.a.value(f.name+"."+measure, at)
+	if at <= 0 || began != 0 || f.a.since(f.name+"."+member, f.scan) != at {
+		return ""
+	}
+	return "The restart in " + f.a.at(at)
+}
+
+// timing is since when a timer runs: since its input is TRUE, or since a restart in which it began anew.
+func (f face) timing() string {
+	at := f.a.restarted(f.scan)
+	if began, _ := f.a.value(f.name+".ET", at); at > f.a.since(f.name+".IN", f.scan) && began == 0 {
+		return "since the restart in " + f.a.at(at)
+	}
+	return f.since("IN")
+}
+
 // tell says what the block is doing, and names the input whose cause is worth following.
 func (f face) tell(signal string) (say, follow string) {
 	switch f.family {
@@ -67,6 +87,9 @@ func (f face) tell(signal string) (say, follow string) {
 	case "CTU", "CTD", "CTUD":
 		return f.counter()
 	case "R_TRIG":
+		if f.on("Q") && f.scan > 0 && f.a.restarted(f.scan) == f.scan {
+			return fmt.Sprintf("%s saw CLK TRUE in %s, the first scan after a restart.", f.name, f.a.at(f.scan)), "CLK"
+		}
 		if f.on("Q") {
 			return fmt.Sprintf("%s saw CLK go TRUE in %s.", f.name, f.a.at(f.scan)), "CLK"
 		}
@@ -102,7 +125,7 @@ func (f face) onDelay() (string, string) {
 	case f.on("Q"):
 		return fmt.Sprintf("The timer %s reached its %s in %s.", f.name, f.word("PT"), f.a.at(f.a.since(f.name+".Q", f.scan))), "IN"
 	}
-	return fmt.Sprintf("The timer %s has run %s of %s, %s.", f.name, f.word("ET"), f.word("PT"), f.since("IN")), ""
+	return fmt.Sprintf("The timer %s has run %s of %s, %s.", f.name, f.word("ET"), f.word("PT"), f.timing()), ""
 }
 
 func (f face) offDelay() (string, string) {
@@ -113,6 +136,8 @@ func (f face) offDelay() (string, string) {
 		return fmt.Sprintf("The off-delay %s stays on for %s after its input: %s have run, %s.", f.name, f.word("PT"), f.word("ET"), f.since("IN")), ""
 	case f.a.since(f.name+".Q", f.scan) == 0:
 		return fmt.Sprintf("The off-delay %s has never had its input TRUE.", f.name), "IN"
+	case f.wiped("Q", "ET") != "":
+		return fmt.Sprintf("%s ended the off-delay %s; its input has been FALSE %s.", f.wiped("Q", "ET"), f.name, f.since("IN")), "IN"
 	}
 	return fmt.Sprintf("The off-delay %s went off in %s, %s after its input.", f.name, f.a.at(f.a.since(f.name+".Q", f.scan)), f.word("PT")), "IN"
 }
@@ -123,6 +148,8 @@ func (f face) pulse() (string, string) {
 		return fmt.Sprintf("The pulse of %s has run %s of %s, %s.", f.name, f.word("ET"), f.word("PT"), f.since("Q")), ""
 	case f.a.since(f.name+".Q", f.scan) == 0:
 		return fmt.Sprintf("%s has given no pulse: its input has been FALSE %s.", f.name, f.since("IN")), "IN"
+	case f.wiped("Q", "ET") != "":
+		return fmt.Sprintf("%s ended the pulse of %s; its input has been FALSE %s.", f.wiped("Q", "ET"), f.name, f.since("IN")), "IN"
 	case f.on("IN"):
 		return fmt.Sprintf("The pulse of %s ended in %s; while its input stays TRUE there is no other.", f.name, f.a.at(f.a.since(f.name+".Q", f.scan))), ""
 	}
@@ -150,6 +177,9 @@ func (f face) counter() (string, string) {
 		return counted + "; LD loads it.", "LD"
 	}
 	if changed := f.a.since(f.name+".CV", f.scan); changed > 0 {
+		if restart := f.wiped("CV", "CV"); restart != "" {
+			return counted + ": " + lower(restart) + " set it back.", ""
+		}
 		counted += fmt.Sprintf("; it changed last in %s", f.a.at(changed))
 		if f.family != "CTD" && f.a.since(f.name+".R", f.scan) == 0 {
 			counted += ", and its R has been FALSE from the start"
@@ -168,6 +198,9 @@ func (f face) latch(set, reset string) (string, string) {
 	}
 	if f.on(reset) {
 		return fmt.Sprintf("%s is reset: %s is TRUE, %s.", f.name, reset, f.since(reset)), reset
+	}
+	if restart := f.wiped("Q1", "Q1"); restart != "" {
+		return fmt.Sprintf("%s reset %s; %s has been FALSE %s.", restart, f.name, set, f.since(set)), set
 	}
 	return fmt.Sprintf("%s is not set: %s has been FALSE %s.", f.name, set, f.since(set)), set
 }

@@ -37,8 +37,11 @@ func answers(t *testing.T, name string) {
 	require.NoError(t, err)
 	archive := txtar.Parse(text)
 	asker := askerOf(t, archive)
-	for i := range archive.Files[2:] {
-		question := &archive.Files[2+i]
+	for i := range archive.Files {
+		question := &archive.Files[i]
+		if !strings.HasPrefix(question.Name, "ask ") {
+			continue
+		}
 		var signal string
 		var scan int
 		_, err := fmt.Sscanf(question.Name, "ask %s %d", &signal, &scan)
@@ -122,9 +125,26 @@ func askerOf(t *testing.T, archive *txtar.Archive) *explain.Asker {
 	})
 	require.Empty(t, bad)
 	script.Scans = scans
+	for _, f := range archive.Files {
+		if f.Name == "acts" {
+			script.Acts = restarts(string(f.Data))
+		}
+	}
 	asker, err := explain.New(program, code, script, nil)
 	require.NoError(t, err)
 	return asker
+}
+
+// restarts reads the lines like "30 restart" of an archive's acts.
+func restarts(text string) []signal.Act {
+	var list []signal.Act
+	for line := range strings.Lines(text) {
+		var scan int
+		if n, _ := fmt.Sscanf(line, "%d restart", &scan); n == 1 && strings.HasSuffix(strings.TrimSpace(line), "restart") {
+			list = append(list, signal.Act{Scan: scan, Verb: signal.Restart})
+		}
+	}
+	return list
 }
 
 func written(w *explain.Why) string {

@@ -57,6 +57,9 @@ func (a *Asker) input(s *Step) {
 			what = fmt.Sprintf("%s (%s)", s.Signal, d.Label)
 		}
 		s.Say = fmt.Sprintf("The input %s has been %s %s.", what, s.Value, a.sinceWords(s.Since))
+		if s.Since == s.Scan && s.Since > 0 { // and may be otherwise by now
+			s.Say = fmt.Sprintf("The input %s became %s in %s.", what, s.Value, a.at(s.Since))
+		}
 		return
 	}
 	words := worked(d, a.isTrue(s.Signal, s.Scan))
