@@ -383,3 +383,23 @@ func TestWatchList(t *testing.T) {
 	require.NoError(t, p.Click("scans"))
 	require.NoError(t, p.Until("the time", "document.querySelector(\"section[aria-label='Watch list'] tbody\").innerText.includes('90 ms')"))
 }
+
+// With the supply off and on again, what is RETAIN stays, all else begins anew, and the scenario written from it says so.
+func TestSupplyOffAndOn(t *testing.T) {
+	p := onBench(t, "tray-pulses", "exactly one scan", "PROGRAM p\nVAR RETAIN kept : CTU; END_VAR\nVAR lost : CTU; END_VAR\nLADDER\n"+
+		"RUNG 'Kept' [barrier] -- kept(R := FALSE, PV := 1) -- (tray_arrived);\nRUNG 'Lost' [barrier] -- lost(R := FALSE, PV := 1) -- (tray_gone);\nEND_LADDER\nEND_PROGRAM\n")
+	for range 2 { // on, and off again
+		require.NoError(t, p.Click("scans"))
+		require.NoError(t, p.ClickSelector("ul[aria-label=Inputs] .toggle"))
+	}
+	require.NoError(t, p.Click("scans"))
+	require.NoError(t, p.See("Now: scan 30"))
+	require.NoError(t, p.See("tray_gone TRUE"))
+	require.NoError(t, p.Click("Supply off and on"))
+	require.NoError(t, p.See("Now: scan 31"), "it is seen at once")
+	require.NoError(t, p.See("tray_arrived TRUE"))
+	require.NoError(t, p.See("tray_gone FALSE"))
+	picture(t, p, "supply")
+	require.NoError(t, p.Click("What was done here, as a script"))
+	require.NoError(t, p.Until("the restart in the scenario", "document.querySelector('[aria-label=Scenario]')?.value.includes('restart: true')"))
+}
