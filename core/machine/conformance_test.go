@@ -2,17 +2,14 @@ package machine_test
 
 import (
 	"fmt"
-	"os"
-	"path/filepath"
-	"strconv"
 	"strings"
 	"testing"
 	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-	"golang.org/x/tools/txtar"
 
+	"celandine/core/archive"
 	"celandine/core/check"
 	"celandine/core/machine"
 	"celandine/core/signal"
@@ -23,81 +20,17 @@ import (
 // TestConformance plays each archive's script and compares every scan with its
 // expected table; a value holds until a later row changes it, except a TIME, which is compared in the rows alone.
 func TestConformance(t *testing.T) {
-	files, err := filepath.Glob("../testdata/conformance/*.txtar")
-	require.NoError(t, err)
-	require.NotEmpty(t, files)
-	for _, name := range files {
-		t.Run(strings.TrimSuffix(filepath.Base(name), ".txtar"), func(t *testing.T) { conform(t, name) })
-	}
-}
-
-func conform(t *testing.T, name string) {
-	text, err := os.ReadFile(name)
-	require.NoError(t, err)
-	archive := txtar.Parse(text)
-	parts := map[string][]byte{}
-	for _, f := range archive.Files {
-		parts[strings.SplitN(f.Name, ".", 2)[0]] = f.Data
-	}
-	var periodText string
-	var scans int
-	_, line, _ := strings.Cut(strings.TrimSpace(string(archive.Comment)), "\n")
-	_, err = fmt.Sscanf(strings.ReplaceAll(line, ",", ""), "period %s %d scans", &periodText, &scans)
-	require.NoError(t, err, "second line: period 10ms, 40 scans")
-	period, err := signal.ParseTime(periodText)
-	require.NoError(t, err)
-
-	code := compile(t, string(parts["program"]), nil)
-	if tasks := tasksOf(t, string(parts["tasks"])); tasks != nil {
-		code, err = code.Schedule(tasks)
-		require.NoError(t, err)
-	}
-	kinds := func(name string) (signal.Kind, error) {
-		if k, ok := code.KindOf(name); ok {
-			return k, nil
+	archive.Each(t, "conformance", func(t *testing.T, _ string, a *archive.Archive) {
+		want := a.Table(t, "trace")
+		var watch []string
+		for _, c := range want.Columns {
+			watch = append(watch, c.Name)
 		}
-		return 0, fmt.Errorf("no value named %s", name)
-	}
-	script, problems := signal.ReadTable(parts["script"], period, kinds)
-	require.Empty(t, problems)
-	script.Scans = scans
-	script.Acts = actsOf(t, string(parts["acts"]))
-	want, problems := signal.ReadTable(parts["trace"], period, kinds)
-	require.Empty(t, problems)
-	var watch []string
-	for _, c := range want.Columns {
-		watch = append(watch, c.Name)
-	}
-	run, err := code.Play(script, watch)
-	require.NoError(t, err)
-	checkFault(t, run, strings.TrimSpace(string(parts["fault"])))
-	compare(t, run.Trace, want, string(parts["trace"]))
-}
-
-// actsOf reads lines such as "20 restart" and "30 force fan 1".
-func actsOf(t *testing.T, text string) (acts []signal.Act) {
-	for line := range strings.Lines(text) {
-		words := append(strings.Fields(line), "", "")
-		scan, err := strconv.Atoi(words[0])
+		run, err := a.Code.Play(a.Script, watch)
 		require.NoError(t, err)
-		acts = append(acts, signal.Act{Scan: scan, Verb: words[1], Name: words[2], Value: words[3]})
-	}
-	return acts
-}
-
-// tasksOf reads lines such as "slow every 3 priority 2" and "begin once".
-func tasksOf(t *testing.T, text string) (tasks []machine.Task) {
-	for line := range strings.Lines(text) {
-		var task machine.Task
-		if name, once := strings.CutSuffix(strings.TrimSpace(line), " once"); once {
-			task = machine.Task{Program: name, Once: true}
-		} else {
-			_, err := fmt.Sscanf(line, "%s every %d priority %d", &task.Program, &task.Every, &task.Priority)
-			require.NoError(t, err)
-		}
-		tasks = append(tasks, task)
-	}
-	return tasks
+		checkFault(t, run, strings.TrimSpace(a.Parts["fault"]))
+		compare(t, run.Trace, want, a.Parts["trace"])
+	})
 }
 
 func checkFault(t *testing.T, run *machine.Run, want string) {

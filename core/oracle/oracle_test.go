@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"math/rand/v2"
 	"os"
-	"path/filepath"
 	"runtime"
 	"runtime/debug"
 	"slices"
@@ -17,12 +16,11 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-	"golang.org/x/tools/txtar"
 
+	"celandine/core/archive"
 	"celandine/core/check"
 	"celandine/core/machine"
 	"celandine/core/oracle"
-	"celandine/core/signal"
 	"celandine/core/source"
 	"celandine/core/syntax"
 )
@@ -170,57 +168,25 @@ func smallest(p oracle.Program, seed uint64) string {
 
 // The oracle does what the conformance archives say, so that it errs where the page errs and nowhere else.
 func TestOracleConforms(t *testing.T) {
-	names, err := filepath.Glob("../testdata/conformance/*.txtar")
-	require.NoError(t, err)
-	require.NotEmpty(t, names)
-	for _, name := range names {
-		t.Run(strings.TrimSuffix(filepath.Base(name), ".txtar"), func(t *testing.T) { conform(t, name) })
-	}
-}
-
-func conform(t *testing.T, name string) {
-	text, err := os.ReadFile(name)
-	require.NoError(t, err)
-	archive := txtar.Parse(text)
-	parts := map[string]string{}
-	for _, f := range archive.Files {
-		parts[strings.SplitN(f.Name, ".", 2)[0]] = string(f.Data)
-	}
-	if parts["fault"] != "" || parts["tasks"] != "" || parts["acts"] != "" {
-		t.Skip("faults are compared by their codes with random programs; tasks are no matter of the language")
-	}
-	var period string
-	var scans int
-	_, line, _ := strings.Cut(strings.TrimSpace(string(archive.Comment)), "\n")
-	_, err = fmt.Sscanf(strings.ReplaceAll(line, ",", ""), "period %s %d scans", &period, &scans)
-	require.NoError(t, err)
-	length, err := signal.ParseTime(period)
-	require.NoError(t, err)
-	tree, problems := syntax.Parse(source.NewFile("p", parts["program"]))
-	require.Empty(t, problems)
-	program, problems := check.Check([]*syntax.File{tree}, nil)
-	require.NotNil(t, program, "%v", problems)
-	code, _ := machine.Compile(program)
-	require.NotNil(t, code)
-	script, bad := signal.ReadTable([]byte(parts["script"]), length, func(name string) (signal.Kind, error) {
-		kind, _ := code.KindOf(name)
-		return kind, nil
-	})
-	require.Empty(t, bad)
-	m, o := code.Start(length), oracle.New(tree, length)
-	pairs := pairsOf(code, o)
-	for scan := range scans {
-		for _, c := range script.Columns {
-			set(code, m, o, c.Name, c.At(scan))
+	archive.Each(t, "conformance", func(t *testing.T, _ string, a *archive.Archive) {
+		if a.Parts["fault"] != "" || a.Parts["tasks"] != "" || a.Parts["acts"] != "" {
+			t.Skip("faults are compared by their codes with random programs; tasks are no matter of the language")
 		}
-		require.Nil(t, m.Scan())
-		require.Nil(t, o.Scan())
-		for _, pair := range pairs {
-			if text, isText := pair.cell.Text(); isText {
-				require.Equal(t, m.ReadText(pair.slot), text, "%s at scan %d", pair.cell.Name, scan)
-			} else {
-				require.Equal(t, m.Read(pair.slot), pair.cell.Number(), "%s at scan %d", pair.cell.Name, scan)
+		m, o := a.Code.Start(a.Period), oracle.New(a.Tree, a.Period)
+		pairs := pairsOf(a.Code, o)
+		for scan := range a.Script.Scans {
+			for _, c := range a.Script.Columns {
+				set(a.Code, m, o, c.Name, c.At(scan))
+			}
+			require.Nil(t, m.Scan())
+			require.Nil(t, o.Scan())
+			for _, pair := range pairs {
+				if text, isText := pair.cell.Text(); isText {
+					require.Equal(t, m.ReadText(pair.slot), text, "%s at scan %d", pair.cell.Name, scan)
+				} else {
+					require.Equal(t, m.Read(pair.slot), pair.cell.Number(), "%s at scan %d", pair.cell.Name, scan)
+				}
 			}
 		}
-	}
+	})
 }
