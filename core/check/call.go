@@ -262,6 +262,10 @@ func (c *checker) chain(name string, f foldingFunction, arguments []syntax.Expr,
 		if i > 0 && !f.compare {
 			x = value
 		}
+		if written := writtenIn(x, nil); i > 0 && f.compare && len(written) > 0 {
+			c.report("call", x.Span(), "Assign it to a variable first, and compare that.", "%s is compared with both its neighbours and would be worked out twice, and each time it changes %s.", x.Span().Text(), written[0].Name())
+			return nil, false
+		}
 		step := c.step(f.sign, x, y, e.Span)
 		if step == nil {
 			return nil, false
