@@ -344,7 +344,7 @@ func (c *checker) blockCall(e *syntax.Call, power *Member) *Call {
 	}
 	block := callee.Type().Block
 	c.program.blocks[e] = block
-	v.uses.call(e.Span, c.nested > 0 || len(callee.Path) > 0)
+	v.uses.call(useOf(callee, e.Span), c.nested > 0)
 	if block.Unit != nil {
 		c.unit.calls[block.Unit] = e.Span
 	}
@@ -443,6 +443,6 @@ func (c *checker) writeTarget(e syntax.Expr, from *Type) *Ref {
 		c.report("type", e.Place(), "", "%s is %s %s, but %s %s comes out here.", target.Name(), article(target.Type().Name), target.Type().Name, article(from.Name), from.Name)
 		return nil
 	}
-	target.Variable.uses.write(Wrote{At: e.Place(), Conditional: c.nested > 0})
+	target.Variable.uses.write(Wrote{use: useOf(target, e.Place()), Conditional: c.nested > 0})
 	return target
 }

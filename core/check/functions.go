@@ -252,7 +252,7 @@ func (c *checker) inOut(e syntax.Expr, t *Type) *Ref {
 		}
 	} else if ref = c.target(e); ref != nil {
 		ref.Variable.uses.read()
-		ref.Variable.uses.write(Wrote{At: e.Place(), Conditional: true})
+		ref.Variable.uses.write(Wrote{use: useOf(ref, e.Place()), Conditional: true})
 	}
 	if ref == nil {
 		return nil

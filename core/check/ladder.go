@@ -72,7 +72,7 @@ func (c *checker) contact(e *syntax.Contact) Element {
 				c.report("type", e.Memory.Place(), "", "An edge's memory is a BOOL; %s is %s %s.", out.Memory.Name(), article(out.Memory.Type().Name), out.Memory.Type().Name)
 				return nil
 			}
-			out.Memory.Variable.uses.remember(e.Span)
+			out.Memory.Variable.uses.remember(useOf(out.Memory, e.Span))
 		}
 	case edge:
 		out.Memory = c.memory(e.Span)
@@ -97,7 +97,7 @@ func (c *checker) coil(e *syntax.Coil) Element {
 		c.report("type", e.Operand.Place(), "Use a box such as MOVE(value) => "+target.Name()+".", "A coil writes a BOOL; %s is %s %s.", target.Name(), article(target.Type().Name), target.Type().Name)
 		return nil
 	}
-	target.Variable.uses.write(Wrote{At: e.Span, Coil: e.Kind, InRung: true,
+	target.Variable.uses.write(Wrote{use: useOf(target, e.Span), Coil: e.Kind, InRung: true,
 		Conditional: e.Kind == syntax.SetCoil || e.Kind == syntax.ResetCoil})
 	out := &Coil{Kind: e.Kind, Target: target, At: e.Span}
 	if e.Kind == syntax.RisingCoil || e.Kind == syntax.FallingCoil {
@@ -153,7 +153,7 @@ func (c *checker) functionBox(id *syntax.Identifier, e *syntax.Box) Element {
 		return nil
 	}
 	if target != nil {
-		target.Variable.uses.write(Wrote{At: e.Span, Conditional: true})
+		target.Variable.uses.write(Wrote{use: useOf(target, e.Span), Conditional: true})
 		if value = c.convert(value, want); value == nil {
 			return nil
 		}

@@ -75,7 +75,7 @@ func (c *checker) assignment(s *syntax.Assignment) Statement {
 		c.expression(s.Value, nil)
 		return nil
 	}
-	target.Variable.uses.write(Wrote{At: s.Span, Conditional: c.nested > 0})
+	target.Variable.uses.write(Wrote{use: useOf(target, s.Span), Conditional: c.nested > 0})
 	value := c.valueFor(s.Value, target.Type())
 	if value == nil {
 		return nil
@@ -182,7 +182,7 @@ func (c *checker) forStatement(s *syntax.For) Statement {
 		c.loop(s.Body)
 		return nil
 	}
-	counter.Variable.uses.write(Wrote{At: s.Span, Conditional: true})
+	counter.Variable.uses.write(Wrote{use: useOf(counter, s.Span), Conditional: true})
 	counter.Variable.uses.read()
 	out := &For{Counter: counter, At: s.Span}
 	out.From = c.convert(c.expression(s.From, t), t)

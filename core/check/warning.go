@@ -1,6 +1,7 @@
 package check
 
 import (
+	"slices"
 	"strings"
 
 	"celandine/core/source"
@@ -14,27 +15,64 @@ type usage struct {
 	called  bool
 	reads   int
 	writes  []Wrote
-	calls   []source.Span
-	edges   []source.Span
+	calls   []use
+	edges   []use
+}
+
+// use is one place that has to do with a variable, or with a part of it.
+type use struct {
+	At   source.Span
+	Part string // "", or what stands behind the name: .on, [3]; somewhere
+}
+
+// somewhere is the part with an index that is known only when the program runs.
+const somewhere = "[?]"
+
+// useOf is the use of what a reference arrives at.
+func useOf(r *Ref, at source.Span) use {
+	for _, s := range r.Path {
+		for _, x := range s.Index {
+			if _, known := x.(*Const); !known {
+				return use{at, somewhere}
+			}
+		}
+	}
+	return use{at, strings.TrimPrefix(r.Name(), r.Variable.Name)}
 }
 
 // Wrote is one place that writes a variable.
 type Wrote struct {
-	At          source.Span
+	use
 	Coil        syntax.CoilKind
 	InRung      bool
 	Conditional bool // not in every scan
 }
 
-func (u *usage) read()                   { u.reads++ }
-func (u *usage) write(w Wrote)           { u.writes = append(u.writes, w) }
-func (u *usage) remember(at source.Span) { u.edges = append(u.edges, at) }
+func (u *usage) read()           { u.reads++ }
+func (u *usage) write(w Wrote)   { u.writes = append(u.writes, w) }
+func (u *usage) remember(at use) { u.edges = append(u.edges, at) }
 
-func (u *usage) call(at source.Span, conditional bool) {
+func (u *usage) call(at use, conditional bool) {
 	u.called = true
 	if !conditional {
 		u.calls = append(u.calls, at)
 	}
+}
+
+// byPart gathers the places of one part each, in the order of their first.
+func byPart(list []use) [][]use {
+	var parts [][]use
+	for _, one := range list {
+		if one.Part == somewhere {
+			continue
+		}
+		at := slices.IndexFunc(parts, func(p []use) bool { return p[0].Part == one.Part })
+		if at < 0 {
+			at, parts = len(parts), append(parts, nil)
+		}
+		parts[at] = append(parts[at], one)
+	}
+	return parts
 }
 
 // shared is the usage of a place under all its names.
@@ -99,10 +137,10 @@ func (c *checker) warning(code source.WarningCode, at source.Span, hint, format 
 }
 
 // places returns "lines 4 and 7".
-func places(spans []source.Span) string {
-	lines := make([]string, len(spans))
-	for i, s := range spans {
-		lines[i] = lineOf(s)
+func places(uses []use) string {
+	lines := make([]string, len(uses))
+	for i, u := range uses {
+		lines[i] = lineOf(u.At)
 	}
 	if len(lines) == 1 {
 		return "line " + lines[0]
@@ -111,47 +149,70 @@ func places(spans []source.Span) string {
 }
 
 func (c *checker) warnWriters(v *Variable, u *usage) {
-	var every []source.Span
+	var every []use
 	for _, w := range u.writes {
 		if !w.Conditional && w.Coil != syntax.RisingCoil && w.Coil != syntax.FallingCoil {
-			every = append(every, w.At)
+			every = append(every, w.use)
 		}
 	}
-	if len(every) < 2 {
-		return
+	for _, list := range byPart(every) {
+		if len(list) < 2 {
+			continue
+		}
+		c.warning(source.TwoCoils, list[len(list)-1].At, "Join the conditions in one place: branches in one rung, or OR in one assignment.",
+			"%s is written in every scan at %s; only the last one counts.", v.Name+list[0].Part, places(list))
 	}
-	c.warning(source.TwoCoils, every[len(every)-1], "Join the conditions in one place: branches in one rung, or OR in one assignment.",
-		"%s is written in every scan at %s; only the last one counts.", v.Name, places(every))
 }
 
+// warnLatch looks at each part that coils set or reset.
 func (c *checker) warnLatch(v *Variable, u *usage) {
-	var set, reset []source.Span
-	others := false
+	var latched []use
 	for _, w := range u.writes {
-		switch {
-		case w.InRung && w.Coil == syntax.SetCoil:
-			set = append(set, w.At)
-		case w.InRung && w.Coil == syntax.ResetCoil:
-			reset = append(reset, w.At)
-		default:
-			others = true
+		if w.latches() {
+			latched = append(latched, w.use)
 		}
 	}
+	for _, list := range byPart(latched) {
+		c.warnLatched(v, u, list[0].Part)
+	}
+}
+
+func (w Wrote) latches() bool {
+	return w.InRung && (w.Coil == syntax.SetCoil || w.Coil == syntax.ResetCoil)
+}
+
+func (c *checker) warnLatched(v *Variable, u *usage, part string) {
+	var set, reset []use
+	for _, w := range u.writes {
+		switch {
+		case w.Part == somewhere, w.Part != part && strings.HasPrefix(part, w.Part), w.Part == part && !w.latches():
+			return // something else writes it, or may
+		case w.Part != part:
+		case w.Coil == syntax.SetCoil:
+			set = append(set, w.use)
+		default:
+			reset = append(reset, w.use)
+		}
+	}
+	name := v.Name + part
 	switch {
-	case others:
-	case len(set) > 0 && len(reset) == 0:
-		c.warning(source.SetWithoutReset, set[0], "Add (R "+v.Name+") where it should go off; check that the reset names the same variable.", "%s is set at %s and never reset: once on, it stays on.", v.Name, places(set))
-	case len(reset) > 0 && len(set) == 0 && !u.initial:
-		c.warning(source.ResetWithoutSet, reset[0], "Add (S "+v.Name+") where it should go on; check that the set names the same variable.", "%s is reset at %s and never set: it is never on.", v.Name, places(reset))
+	case len(reset) == 0:
+		c.warning(source.SetWithoutReset, set[0].At, "Add (R "+name+") where it should go off; check that the reset names the same variable.", "%s is set at %s and never reset: once on, it stays on.", name, places(set))
+	case len(set) == 0 && !u.initial:
+		c.warning(source.ResetWithoutSet, reset[0].At, "Add (S "+name+") where it should go on; check that the set names the same variable.", "%s is reset at %s and never set: it is never on.", name, places(reset))
 	}
 }
 
 func (c *checker) warnCalls(v *Variable, u *usage) {
-	if len(u.calls) > 1 {
-		c.warning(source.CalledTwice, u.calls[1], "Declare a second instance; each has its own memory.", "%s is called twice in a scan, at %s.", v.Name, places(u.calls))
+	for _, list := range byPart(u.calls) {
+		if len(list) > 1 {
+			c.warning(source.CalledTwice, list[1].At, "Declare a second instance; each has its own memory.", "%s is called twice in a scan, at %s.", v.Name+list[0].Part, places(list))
+		}
 	}
-	if len(u.edges) > 1 {
-		c.warning(source.SharedEdge, u.edges[1], "Give each edge its own memory, or leave @ "+v.Name+" out.", "%s remembers for more than one edge, at %s; the second misses what the first has seen.", v.Name, places(u.edges))
+	for _, list := range byPart(u.edges) {
+		if name := v.Name + list[0].Part; len(list) > 1 {
+			c.warning(source.SharedEdge, list[1].At, "Give each edge its own memory, or leave @ "+name+" out.", "%s remembers for more than one edge, at %s; the second misses what the first has seen.", name, places(list))
+		}
 	}
 }
 
