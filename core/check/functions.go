@@ -234,7 +234,7 @@ func (c *checker) valueFor(e syntax.Expr, t *Type) Expr {
 			return nil
 		}
 		ref.Variable.uses.read()
-		if ref.Type() != t {
+		if !same(ref.Type(), t) {
 			c.report("type", e.Place(), "", "This is %s %s; %s %s is needed here.", article(ref.Type().Name), ref.Type().Name, article(t.Name), t.Name)
 			return nil
 		}
@@ -257,7 +257,7 @@ func (c *checker) inOut(e syntax.Expr, t *Type) *Ref {
 	if ref == nil {
 		return nil
 	}
-	if ref.Type() != t {
+	if !same(ref.Type(), t) {
 		c.report("type", e.Place(), "A VAR_IN_OUT stands for a variable of just its type.", "%s is %s %s; %s %s is needed here.", ref.Name(), article(ref.Type().Name), ref.Type().Name, article(t.Name), t.Name)
 		return nil
 	}

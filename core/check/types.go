@@ -3,6 +3,7 @@ package check
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"celandine/core/signal"
@@ -199,6 +200,17 @@ func widens(from, to *Type) bool {
 		return from.Bits <= to.Bits/2
 	}
 	return false
+}
+
+// same reports whether two types are one: arrays and texts are by what they hold, whatever declares them, all others by their declaration.
+func same(a, b *Type) bool {
+	switch {
+	case a == b:
+		return true
+	case a.Class == Array && b.Class == Array:
+		return slices.Equal(a.Bounds, b.Bounds) && same(a.Element, b.Element)
+	}
+	return a.Class == Text && b.Class == Text && a.Length == b.Length
 }
 
 // common returns the narrower of the two types that holds both, or nil.

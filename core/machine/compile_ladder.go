@@ -346,11 +346,10 @@ func (c *compiler) leadingCoil(branches []*check.Series, wanted bool) *check.Coi
 func (c *compiler) branches(e *check.Parallel, p power) power {
 	var sum power // of products
 	var contacts []operand
+	wire := false
 	for _, b := range e.Branches {
 		branch := c.series(b, nil, true)
-		if len(branch) == 0 {
-			return p // a plain wire passes whatever comes
-		}
+		wire = wire || len(branch) == 0
 		var product []operand
 		for _, group := range branch {
 			product = append(product, c.any(group, anywhere))
@@ -359,6 +358,9 @@ func (c *compiler) branches(e *check.Parallel, p power) power {
 		if len(product) == 1 {
 			contacts = append(contacts, product[0])
 		}
+	}
+	if wire { // it passes whatever comes; the other branches are read all the same, for an index may be out of bounds
+		return p
 	}
 	if len(contacts) == len(sum) {
 		return append(p[:len(p):len(p)], contacts)

@@ -23,10 +23,28 @@ VAR
   t1 : TON; t2 : TOF; t3 : TP; t4 : TACC; c1 : CTU; c2 : CTD; c3 : CTUD; c4 : CTU_UDINT; e1 : R_TRIG; e2 : F_TRIG; s1 : SR; s2 : RS;
   o1, o2 : own; v1 : valve;
 END_VAR
+VAR_EXTERNAL total : INT; alarm : BOOL; END_VAR
+VAR CONSTANT top : INT := 2; END_VAR
+VAR
+  grid : ARRAY [1..2, 0..2] OF INT := [3(1), 2, 3, 4]; rows : ARRAY [0..1] OF row; one : row := (warm := 9); group : ARRAY [0..1] OF tally;
+  ts : ARRAY [1..2] OF TON; names : ARRAY [0..1] OF STRING[5]; phases : ARRAY [0..1] OF phase; two : ARRAY [1..3] OF INT;
+END_VAR
 VAR RETAIN kept, ok1 : INT; old : BOOL; tr : TACC; cr : CTU; vr : own; END_VAR
 VAR
   mw AT %MW0 : WORD; mi AT %MW2 : INT; mx AT %MX0.1 : BOOL; my AT %M3.7 : BOOL; md AT %MD0 : DWORD; mb AT %MB1 : BYTE;
 END_VAR
+`
+
+const types = `TYPE phase : (idle, filling, done); row : STRUCT on : BOOL; warm : INT := 4; name : STRING[4]; END_STRUCT; END_TYPE
+VAR_GLOBAL total : INT; alarm : BOOL; END_VAR
+FUNCTION_BLOCK tally
+VAR_INPUT on : BOOL; more : INT := 1; END_VAR
+VAR_OUTPUT n : INT; END_VAR
+VAR_EXTERNAL total : INT; alarm : BOOL; END_VAR
+VAR edge : R_TRIG; line : ARRAY [0..2] OF INT; END_VAR
+edge(CLK := on);
+IF edge.Q THEN total := total + more; n := n + 1; line[n MOD 3] := total; alarm := line[0] > line[1]; END_IF;
+END_FUNCTION_BLOCK
 `
 
 // Text is the whole program.
@@ -35,7 +53,7 @@ func (p Program) Text() string {
 	if p.ladder {
 		body = "LADDER\n" + body + "END_LADDER\n"
 	}
-	return "TYPE phase : (idle, filling, done); END_TYPE\n" + p.own + "PROGRAM p\n" + declarations + body + "END_PROGRAM\n"
+	return types + p.own + "PROGRAM p\n" + declarations + body + "END_PROGRAM\n"
 }
 
 // Inputs are the names that a script works, BOOLs and one INT.
@@ -129,20 +147,20 @@ func (v *Inventor) here(inside []string, more ...string) string {
 func (v *Inventor) readBool() string {
 	return v.here([]string{"a", "b", "x", "y", "q", "t1.Q", "c1.Q", "t1.IN", "e1.Q"},
 		"c", "z", "r", "t2.Q", "t3.Q", "t4.Q", "c2.Q", "c3.QU", "c3.QD", "c4.Q", "e2.Q", "s1.Q1", "s2.Q1", "o1.q", "o2.r", "v1.q", "bed.on", "bits[1]",
-		"bits[3]", "FIRST_SCAN", "c1.CU", "p1", "mx", "my", "%MX0.0", "old", "tr.Q", "cr.Q", "vr.q")
+		"bits[3]", "FIRST_SCAN", "c1.CU", "p1", "mx", "my", "%MX0.0", "old", "tr.Q", "cr.Q", "vr.q", "alarm", "rows[0].on", "rows[ABS(k) MOD 2].on", "one.on", "ts[1].Q", "ts[1 + ABS(k) MOD 2].Q")
 }
 
 // writeBool is seldom an element whose index is known only when the program runs.
 func (v *Inventor) writeBool() string {
-	return v.here([]string{"x", "y", "q", "r"}, "z", "bed.on", "bits[0]", "bits[1]", "bits[k]", "p1", "x", "y", "q", "r", "z", "mx", "my", "%M2.0", "old")
+	return v.here([]string{"x", "y", "q", "r"}, "z", "bed.on", "bits[0]", "bits[1]", "bits[k]", "p1", "x", "y", "q", "r", "z", "mx", "my", "%M2.0", "old", "alarm", "rows[1].on", "one.on")
 }
 
 func (v *Inventor) readInt() string {
-	return v.here([]string{"n", "m", "3", "0", "c1.CV", "-2"}, "k", "low", "list[2]", "list[(k MOD 3 + 3) MOD 3 + 1]", "bed.warm", "c2.CV", "c3.CV", "o1.m", "si", "i", "32767", "-32768")
+	return v.here([]string{"n", "m", "3", "0", "c1.CV", "-2"}, "k", "low", "list[2]", "list[(k MOD 3 + 3) MOD 3 + 1]", "bed.warm", "c2.CV", "c3.CV", "o1.m", "si", "i", "32767", "-32768", "total", "grid[1, 2]", "grid[1 + ABS(k) MOD 2, top]", "rows[1].warm", "one.warm", "group[0].n", "group[ABS(k) MOD 2].n", "two[2]", "top")
 }
 
 func (v *Inventor) writeInt() string {
-	return v.here([]string{"n", "m"}, "list[1]", "list[2]", "bed.warm", "n", "m", "mi", "kept", "ok1")
+	return v.here([]string{"n", "m"}, "list[1]", "list[2]", "bed.warm", "n", "m", "mi", "kept", "ok1", "total", "grid[2, 0]", "rows[0].warm", "one.warm", "two[1]", "group[1].more")
 }
 
 func (v *Inventor) time() string {
@@ -251,7 +269,8 @@ func (v *Inventor) assignment() string {
 	case 14:
 		return v.of("ph := filling;", "ph := done;", "ph := idle;", "low := "+v.of("low + 1", "n MOD 30", "-low")+";", "bed.warm := bed.warm - 1;")
 	}
-	return v.of("bits[k] := x;", "list[(n MOD 3 + 3) MOD 3 + 1] := k;", "bits[ABS(n) MOD 4] := NOT bits[ABS(n) MOD 4];")
+	return v.of("rows[0] := one;", "rows[ABS(k) MOD 2] := rows[1 - ABS(k) MOD 2];", "one := rows[0];", "two := list;", "list := two;", "one.name := names[0];", "names[1] := 'frost';", "names[ABS(k) MOD 2] := CONCAT(one.name, st);",
+		"phases[0] := phases[1];", "phases[1] := done;", "grid[1, ABS(n) MOD 3] := k;", "grid[1 + ABS(k) MOD 2, 1] := n;", "bits[k] := x;", "list[(n MOD 3 + 3) MOD 3 + 1] := k;", "bits[ABS(n) MOD 4] := NOT bits[ABS(n) MOD 4];")
 }
 
 // call is a block called in text.
@@ -273,7 +292,9 @@ func (v *Inventor) call() string {
 		"o1(a := "+v.bool(0)+", lim := "+v.int(1)+", q => "+v.writeBool()+");", "o2(b := "+v.bool(1)+", m => "+v.writeInt()+");",
 		"v1(n := "+v.writeInt()+", x := "+v.of("x", "y", "bits[2]")+", a := "+v.bool(0)+");",
 		"c1(EN := "+v.bool(0)+", CU := "+v.bool(0)+", PV := 2, ENO => "+v.writeBool()+");",
-		"bump(1, "+v.of("n", "m", "list[2]")+");",
+		"bump(1, "+v.of("n", "m", "list[2]", "grid[2, 1]", "rows[1].warm", "total")+");",
+		"ts[1](IN := "+v.bool(0)+", PT := T#50ms);", "ts[1 + ABS(k) MOD 2](IN := "+v.bool(0)+", PT := pt);",
+		"group[0](on := "+v.bool(0)+", more := "+v.readInt()+");", "group[ABS(n) MOD 2](on := "+v.bool(1)+", n => "+v.writeInt()+");",
 	)
 }
 
@@ -404,7 +425,7 @@ func (v *Inventor) ownBox() string {
 	if v.inside {
 		return v.standardBox()
 	}
-	return v.of("o1()", "o1(b := "+v.readBool()+", lim := "+v.readInt()+")", "o2(lim := n, m => n)", "v1(n := n, x := x)", "v1(n := list[2], x := bits[2], b := "+v.readBool()+")")
+	return v.of("group[0]()", "group[1](more := "+v.readInt()+")", "ts[1](PT := T#40ms)", "ts[2](PT := "+v.time()+")", "o1()", "o1(b := "+v.readBool()+", lim := "+v.readInt()+")", "o2(lim := n, m => n)", "v1(n := n, x := x)", "v1(n := list[2], x := bits[2], b := "+v.readBool()+")")
 }
 
 func (v *Inventor) enBox() string {
@@ -418,8 +439,11 @@ func (v *Inventor) enBox() string {
 // decidingBox is a function whose BOOL result is the power out.
 func (v *Inventor) decidingBox() string {
 	box := v.of("GT(", "GE(", "EQ(", "LE(", "LT(", "NE(") + v.of("n", "m") + ", " + v.readInt() + ")"
+	if v.IntN(4) == 0 {
+		box = v.of("GT(", "GE(", "EQ(", "LE(", "LT(") + v.readInt() + ", " + v.of("n", "m") + ", " + v.readInt() + ")"
+	}
 	if v.IntN(2) == 0 {
-		box = v.of("AND(", "OR(", "XOR(") + v.readBool() + ", " + v.readBool() + ")"
+		box = v.of("AND(", "OR(", "XOR(") + v.readBool() + ", " + v.readBool() + v.of(")", ", "+v.readBool()+")")
 	}
 	if v.IntN(6) == 0 {
 		box = "NOT(" + v.readBool() + ")"

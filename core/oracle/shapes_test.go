@@ -66,11 +66,15 @@ func kindOf(e syntax.Element) string {
 		}
 		return "edge of a name"
 	case *syntax.Box:
-		name := e.Call.Callee.(*syntax.Identifier).Text
+		callee := e.Call.Callee
+		if element, ok := callee.(*syntax.Index); ok {
+			callee = element.Of
+		}
+		name := callee.(*syntax.Identifier).Text
 		switch {
 		case e.EN:
 			return "block with EN"
-		case name == "o1" || name == "o2" || name == "v1":
+		case name == "o1" || name == "o2" || name == "v1" || name == "group":
 			return "own block"
 		case len(name) == 2 && name != "GT" && name != "GE" && name != "EQ" && name != "LE" && name != "LT" && name != "NE" && name != "OR":
 			return "standard block"
