@@ -58,9 +58,9 @@ func (a *Asker) begun(s *Step) (string, *deed) {
 		}
 		return fmt.Sprintf("%s has been %s %s", s.Signal, s.Value, a.sinceWords(s.Since)), nil
 	}
-	s.Place = placeOf(last.place)
+	s.Place, s.Within = placeOf(last.place), strings.TrimSuffix(shown(last.within), ".")
 	s.Elements, _ = a.causes(last, s.Signal)
-	return fmt.Sprintf("%s made %s %s in %s", spoken(s.Place), s.Signal, s.Value, a.at(s.Since)), last
+	return fmt.Sprintf("%s made %s %s in %s", s.spoken(), s.Signal, s.Value, a.at(s.Since)), last
 }
 
 // restarted returns the scan of the last restart up to a scan, or -1.
@@ -78,19 +78,22 @@ func (a *Asker) restarted(scan int) int {
 func (a *Asker) barred(w *writer, s *Step) (string, []Element) {
 	scan := s.Scan
 	m := a.moment(scan)
+	if why, list := a.elsewhere(w, s); why != "" {
+		return why, list
+	}
 	if w.net != nil {
 		d := m.deedOf(w.place, w.within)
 		if d == nil && w.within != "" && !m.ran(w.within) {
 			return fmt.Sprintf("%s was not called", strings.TrimSuffix(w.within, ".")), nil
 		}
 		if d == nil {
-			return fmt.Sprintf("%s was not executed", lower(spoken(placeOf(w.place)))), nil
+			return fmt.Sprintf("%s was not executed", w.spoken()), nil
 		}
 		list, reached := a.leading(d, w.net, w.at)
 		if reached {
 			return "", nil
 		}
-		why := fmt.Sprintf("%s had no power past %s", lower(spoken(placeOf(w.place))), a.listed(scan, decisive(list), nil))
+		why := fmt.Sprintf("%s had no power past %s", w.spoken(), a.listed(scan, decisive(list), nil))
 		if more := a.behind(d, w.net, w.at); more != "" {
 			s.Second = more
 			why += "; " + lower(more)
@@ -105,13 +108,32 @@ func (a *Asker) barred(w *writer, s *Step) (string, []Element) {
 			continue
 		}
 		if list, ran := a.chosen(d, arm); !ran {
-			return fmt.Sprintf("%s did not run because of %s", lower(spoken(placeOf(w.place))), a.listed(scan, decisive(list), nil)), list
+			return fmt.Sprintf("%s did not run because of %s", w.spoken(), a.listed(scan, decisive(list), nil)), list
 		}
 	}
 	if w.within != "" && !m.ran(w.within) {
 		return fmt.Sprintf("%s was not called", strings.TrimSuffix(w.within, ".")), nil
 	}
-	return fmt.Sprintf("%s did not run", lower(spoken(placeOf(w.place)))), nil
+	return fmt.Sprintf("%s did not run", w.spoken()), nil
+}
+
+// elsewhere says that a writer wrote another element than the one asked about, with the index that chose it.
+func (a *Asker) elsewhere(w *writer, s *Step) (string, []Element) {
+	d := a.moment(s.Scan).deedOf(w.place, w.within)
+	if d == nil || w.index == nil {
+		return "", nil
+	}
+	for _, one := range d.writes {
+		if one.at != w.at || strings.EqualFold(one.name, s.Signal) {
+			continue
+		}
+		var list []Element
+		for _, x := range w.index {
+			list = append(list, a.leaves(d, x, true)...)
+		}
+		return fmt.Sprintf("%s wrote %s instead, with %s", w.spoken(), one.name, a.listed(s.Scan, list, nil)), list
+	}
+	return "", nil
 }
 
 // ran reports whether any rung or statement of an instance was executed.

@@ -83,7 +83,7 @@ func (a *Asker) neverTrue(name string, scan int) string {
 		if wall == "" {
 			return ""
 		}
-		walls = append(walls, fmt.Sprintf("%s in %s", wall, lower(spoken(placeOf(w.place)))))
+		walls = append(walls, fmt.Sprintf("%s in %s", wall, w.spoken()))
 	}
 	if len(walls) == 0 {
 		return ""

@@ -46,6 +46,12 @@ func (s *Step) spoken() string {
 	return spoken(s.Place) + " in " + s.Within
 }
 
+// spoken names the writer's place in the middle of a sentence, and the instance in which it is.
+func (w *writer) spoken() string {
+	s := Step{Place: placeOf(w.place), Within: strings.TrimSuffix(w.within, ".")}
+	return lower(s.spoken())
+}
+
 // input says what was done to a device.
 func (a *Asker) input(s *Step) {
 	s.Kind = "input"

@@ -11,9 +11,10 @@ import (
 
 // A writer is a place in the text that can write a name, or call a standard block.
 type writer struct {
-	name   string // as the trace has it
-	within string // what the names of its unit's variables begin with: belt_2. in an instance
-	place  any    // *check.Rung or check.Statement
+	name   string       // as the trace has it
+	index  []check.Expr // of name, where they are known only when the program runs
+	within string       // what the names of its unit's variables begin with: belt_2. in an instance
+	place  any          // *check.Rung or check.Statement
 	at     source.Span
 	coil   *check.Coil // or nil
 	net    *check.Series
@@ -93,8 +94,31 @@ func (c *collector) add(target *check.Ref, w writer) {
 	if w.name, w.within = target.Name(), c.prefix; target.Variable.Owner != nil {
 		w.name = c.prefix + w.name
 	}
+	w.index = running(target)
 	w.arms = append([]branchOf{}, c.arms...)
 	c.list = append(c.list, w)
+}
+
+// running returns the indices of a reference that are known only when the program runs.
+func running(r *check.Ref) (list []check.Expr) {
+	for _, s := range r.Path {
+		for _, x := range s.Index {
+			if _, known := x.(*check.Const); !known {
+				list = append(list, x)
+			}
+		}
+	}
+	return list
+}
+
+// mayWrite reports whether a writer's name is one, or may be it: names[k] may be names[2].
+func (w *writer) mayWrite(name string) bool {
+	if w.index == nil {
+		return strings.EqualFold(w.name, name)
+	}
+	stem, tail := w.name[:strings.IndexByte(w.name, '[')+1], w.name[strings.LastIndexByte(w.name, ']'):]
+	name = strings.ToLower(name)
+	return strings.HasPrefix(name, strings.ToLower(stem)) && strings.HasSuffix(name, strings.ToLower(tail))
 }
 
 func (c *collector) statements(list []check.Statement) {
@@ -161,7 +185,7 @@ func (c *collector) series(r *check.Rung, s *check.Series) {
 // writersNamed returns the places that can write a name.
 func (a *Asker) writersNamed(name string) (list []writer) {
 	for _, w := range a.writers {
-		if w.call == nil && strings.EqualFold(w.name, name) {
+		if w.call == nil && w.mayWrite(name) {
 			list = append(list, w)
 		}
 	}
