@@ -2,6 +2,7 @@ package explain
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"celandine/core/check"
@@ -22,10 +23,16 @@ func (a *Asker) standard(s *Step, w *writer) {
 		s.Say = fmt.Sprintf("%s was not called in %s and kept its values. %s", w.name, a.at(s.Scan), said)
 		return
 	}
+	now := deed
+	if earlier := a.moment(f.begun()).writerOf(s.Signal); earlier != nil {
+		deed = earlier
+	}
 	if w.net != nil {
 		s.Elements, _ = a.leading(deed, w.net, w.at)
 		if power := w.call.Instance.Type().Block.PowerIn(); power == nil || follow != power.Name {
 			undecided(s.Elements)
+		} else {
+			s.second(a.meanwhile(s, deed, now, w))
 		}
 	}
 	for _, in := range w.call.Inputs {
@@ -34,6 +41,27 @@ func (a *Asker) standard(s *Step, w *writer) {
 		}
 		s.Elements = append(s.Elements, a.leaves(deed, in.Value, follow == in.Member.Name)...)
 	}
+}
+
+// meanwhile says what else has come to keep the power from a block since the scan whose contacts tell the cause.
+func (a *Asker) meanwhile(s *Step, deed, now *deed, w *writer) string {
+	list, reached := a.leading(now, w.net, w.at)
+	if reached {
+		return ""
+	}
+	var more []Element
+	for _, e := range decisive(list) {
+		if now.scan > deed.scan && e.Since > deed.scan && !e.passed && slices.ContainsFunc(s.Elements, func(known Element) bool { return known.Start == e.Start && !known.passed }) {
+			return fmt.Sprintf("%s has been closed since, while another contact was open", e.Text)
+		}
+		if !slices.ContainsFunc(decisive(s.Elements), func(known Element) bool { return known.Start == e.Start }) {
+			more = append(more, e)
+		}
+	}
+	if len(more) == 0 {
+		return a.behind(now, w.net, w.at)
+	}
+	return fmt.Sprintf("By now %s keeps its input FALSE, too", a.listed(s.Scan, more, nil))
 }
 
 // A face is a standard block's members at a scan.
@@ -51,6 +79,15 @@ func (f face) word(member string) string { return f.a.word(f.name+"."+member, f.
 // since is "since scan 412 (4.12 s)", or "from the start".
 func (f face) since(member string) string {
 	return f.a.sinceWords(f.a.since(f.name+"."+member, f.scan))
+}
+
+// begun is the scan whose contacts tell the cause: of an off-delay that has run off the one in which its input went FALSE, whatever kept it so
+// afterwards; of all else the scan itself.
+func (f face) begun() int {
+	if f.family != "TOF" || f.on("IN") || f.on("Q") || f.a.since(f.name+".Q", f.scan) == 0 || f.wiped("Q", "ET") != "" {
+		return f.scan
+	}
+	return f.a.since(f.name+".IN", f.scan)
 }
 
 // wiped returns "The restart in scan 15 (150 ms)" where one gave a member the value that it has had since, while the elapsed time or the
