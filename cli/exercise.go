@@ -120,15 +120,12 @@ Errors end with status 1; warnings do not.`,
 
 // earnings tells in one breath what each of some programs earns.
 func earnings(trials []grade.Trial) string {
-	var list []string
+	verb, words := " earns ", []string{}
 	for _, t := range trials {
-		verb := " "
-		if len(list) == 0 {
-			verb = " earns "
-		}
-		list = append(list, t.Name+verb+t.Result.Earned.String())
+		words = append(words, t.Name+verb+t.Result.Earned.String())
+		verb = " "
 	}
-	return strings.Join(list, ", ")
+	return strings.Join(words, ", ")
 }
 
 func pointsOf(e *exercise.Exercise) string {

@@ -1,7 +1,6 @@
 package grade
 
 import (
-	"slices"
 	"strings"
 
 	"celandine/core/check"
@@ -13,11 +12,6 @@ var elementKinds = []string{
 	"contact", "open contact", "closed contact", "rising contact", "falling contact", "comparison",
 	"coil", "plain coil", "negated coil", "set coil", "reset coil", "rising coil", "falling coil",
 	"branch", "rung", "if", "case", "for", "while", "repeat", "assignment", "own function block", "own function",
-}
-
-func sorted(words []string) []string {
-	slices.Sort(words)
-	return words
 }
 
 // A census counts what a program is made of, by lower-case name: elements, blocks and functions, once each in its functions and

@@ -14,6 +14,7 @@ import (
 	"encoding/hex"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 
 	"celandine/core/check"
@@ -278,7 +279,7 @@ func (g *Grader) compile(files []*source.File) (*check.Program, *machine.Code, s
 		if _, ladder := u.Tree.Body.(*syntax.Ladder); ladder {
 			language, word = "ladder", "ladder"
 		}
-		if !contains(g.Exercise.Languages, language) {
+		if !slices.Contains(g.Exercise.Languages, language) {
 			problems.Add(source.Error, "language", u.Tree.Name.Span, "Write it in "+strings.Join(g.Exercise.Languages, " or ")+".", "This exercise is not done in %s.", word)
 		}
 	}
@@ -305,15 +306,6 @@ func tasks(e *exercise.Exercise) (list []machine.Task) {
 	return list
 }
 
-func contains(list []string, word string) bool {
-	for _, w := range list {
-		if w == word {
-			return true
-		}
-	}
-	return false
-}
-
 // MostMessages is how many diagnostics of a hand-in are kept.
 const MostMessages = 100
 
@@ -326,7 +318,7 @@ func (g *Grader) Grade(name string, files []*source.File) (*Result, []Evidence) 
 // GradeUntil is Grade for programs that others have to wait for. Where a program executes much it asks, about every million instructions, whether
 // to stop, and gives [machine.ErrStopped] where it does.
 func (g *Grader) GradeUntil(stop func() bool, name string, files []*source.File) (*Result, []Evidence, error) {
-	r := &Result{Engine: Engine, Revision: g.Exercise.Hash, Handin: hashOf(files), File: name, Points: g.Exercise.Points(), Scenarios: []Scenario{}, Findings: []Finding{}}
+	r := g.result(name, files)
 	program, code, problems := g.compile(files)
 	r.Diagnostics = append(source.List{}, problems.Most(MostMessages)...)
 	if code != nil {
@@ -353,9 +345,14 @@ func (g *Grader) GradeUntil(stop func() bool, name string, files []*source.File)
 	return r, evidence, nil
 }
 
+// result is a result in which nothing was looked at yet.
+func (g *Grader) result(name string, files []*source.File) *Result {
+	return &Result{Engine: Engine, Revision: g.Exercise.Hash, Handin: hashOf(files), File: name, Points: g.Exercise.Points(), Scenarios: []Scenario{}, Findings: []Finding{}}
+}
+
 // Spoilt is the result of a hand-in that could not be graded by a mistake of Celandine's own.
 func (g *Grader) Spoilt(name string, files []*source.File) *Result {
-	r := &Result{Engine: Engine, Revision: g.Exercise.Hash, Handin: hashOf(files), File: name, Points: g.Exercise.Points(), Scenarios: []Scenario{}, Findings: []Finding{}}
+	r := g.result(name, files)
 	for _, s := range g.Exercise.Scenarios {
 		r.Scenarios = append(r.Scenarios, Scenario{Name: s.Name, Points: s.Points, Signals: []Signal{}})
 	}

@@ -2,6 +2,7 @@ package grade
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"celandine/core/check"
@@ -16,7 +17,7 @@ func (p *preparation) rules() {
 	for _, r := range p.Exercise.Rules {
 		switch r.Kind {
 		case exercise.Require, exercise.Forbid:
-			known := check.BlockNamed(r.What) != nil || check.IsFunction(r.What) || contains(elementKinds, strings.ToLower(r.What)) || own[strings.ToLower(r.What)]
+			known := check.BlockNamed(r.What) != nil || check.IsFunction(r.What) || slices.Contains(elementKinds, strings.ToLower(r.What)) || own[strings.ToLower(r.What)]
 			if known {
 				continue
 			}
@@ -27,13 +28,14 @@ func (p *preparation) rules() {
 			for name := range own {
 				words = append(words, name)
 			}
-			p.complain(r.At, source.Meant(r.What, sorted(words)), "A rule counts %q, which is no block, function or element, and no block or function of the solution's own.", r.What)
+			slices.Sort(words)
+			p.complain(r.At, source.Meant(r.What, words), "A rule counts %q, which is no block, function or element, and no block or function of the solution's own.", r.What)
 		case exercise.Warning:
 			var words []string
 			for _, code := range source.WarningCodes() {
 				words = append(words, string(code))
 			}
-			if !contains(words, r.What) {
+			if !slices.Contains(words, r.What) {
 				p.complain(r.At, source.Meant(r.What, words), "A rule names the warning %q, which there is not.", r.What)
 			}
 		case exercise.Chatter:

@@ -1,6 +1,7 @@
 package grade
 
 import (
+	"slices"
 	"strings"
 
 	"celandine/core/check"
@@ -90,7 +91,7 @@ func (g *Grader) Trials() []Trial {
 // empty is the text of a program that does nothing, in a language that the exercise allows and with the programs that it runs.
 func (g *Grader) empty() string {
 	body := ""
-	if !contains(g.Exercise.Languages, "st") {
+	if !slices.Contains(g.Exercise.Languages, "st") {
 		body = "LADDER\nEND_LADDER\n"
 	}
 	names := []string{"empty"}

@@ -220,12 +220,11 @@ func (c *Code) internal(names []string, name string, t *check.Type) []string {
 			if v.Hidden || v.InOut {
 				continue
 			}
-			if inner := name + "." + v.Name; v.Role == check.Local {
+			inner := name + "." + v.Name
+			if v.Role == check.Local {
 				names = listed(names, inner, v.Type)
-				names = c.internal(names, inner, v.Type)
-			} else {
-				names = c.internal(names, inner, v.Type)
 			}
+			names = c.internal(names, inner, v.Type)
 		}
 	}
 	return names

@@ -212,7 +212,7 @@ func (v *Inventor) bool(depth int) string {
 		return "(" + v.bool(depth-1) + v.of(" = ", " <> ") + v.bool(depth-1) + ")"
 	case 7:
 		if !v.inside {
-			return v.of("fresh("+v.readBool()+")", "(bump(1, n) > "+v.readInt()+")", "SEL("+v.readBool()+", "+v.readBool()+", "+v.readBool()+")")
+			return v.of("fresh("+v.readBool()+")", "(bump(1, n) > "+v.readInt()+")", "(list[1 + ABS(bump(1, n) MOD 3)] > 2)", "SEL("+v.readBool()+", "+v.readBool()+", "+v.readBool()+")")
 		}
 	}
 	return v.readBool() + v.of(" AND ", " OR ") + v.readBool() + v.of(" AND ", " OR ") + v.readBool()
@@ -239,7 +239,7 @@ func (v *Inventor) int(depth int) string {
 	case 7:
 		if !v.inside {
 			return v.of("bump(2, m)", "bump(step := n, place := list[1])", "MUX(ABS(k) MOD 3, n, m, 5)", "MAX(bump(1, n), m)", "DINT_TO_INT(w)",
-				"REAL_TO_INT(f)", "LEN(st)", "BOOL_TO_INT(x)", "UINT_TO_INT(u)", "TIME_TO_INT(t1.ET)", "WORD_TO_INT(wo)", "n / "+v.of("k", "m"), "list[n]", "SINT_TO_INT(si)")
+				"REAL_TO_INT(f)", "LEN(st)", "BOOL_TO_INT(x)", "UINT_TO_INT(u)", "TIME_TO_INT(t1.ET)", "WORD_TO_INT(wo)", "n / "+v.of("k", "m"), "list[n]", "n + list[1 + ABS(bump(1, n) MOD 3)]", "list[1 + ABS(bump(1, m) MOD 3)]", "SINT_TO_INT(si)")
 		}
 	}
 	return v.readInt()
@@ -270,7 +270,7 @@ func (v *Inventor) assignment() string {
 		return v.of("ph := filling;", "ph := done;", "ph := idle;", "low := "+v.of("low + 1", "n MOD 30", "-low")+";", "bed.warm := bed.warm - 1;")
 	}
 	return v.of("rows[0] := one;", "rows[ABS(k) MOD 2] := rows[1 - ABS(k) MOD 2];", "one := rows[0];", "two := list;", "list := two;", "one.name := names[0];", "names[1] := 'frost';", "names[ABS(k) MOD 2] := CONCAT(one.name, st);",
-		"phases[0] := phases[1];", "phases[1] := done;", "grid[1, ABS(n) MOD 3] := k;", "grid[1 + ABS(k) MOD 2, 1] := n;", "bits[k] := x;", "list[(n MOD 3 + 3) MOD 3 + 1] := k;", "bits[ABS(n) MOD 4] := NOT bits[ABS(n) MOD 4];")
+		"phases[0] := phases[1];", "phases[1] := done;", "grid[1, ABS(n) MOD 3] := k;", "grid[1 + ABS(k) MOD 2, 1] := n;", "bits[k] := x;", "list[1 + ABS(bump(1, n) MOD 3)] := n;", "list[(n MOD 3 + 3) MOD 3 + 1] := k;", "bits[ABS(n) MOD 4] := NOT bits[ABS(n) MOD 4];")
 }
 
 // call is a block called in text.

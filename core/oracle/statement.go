@@ -14,6 +14,18 @@ func (o *Interpreter) statements(f *frame, list []syntax.Statement) string {
 	return ""
 }
 
+// pass runs the body of a loop once and reports whether that left the loop, and with which word it goes on.
+func (o *Interpreter) pass(f *frame, body []syntax.Statement) (word string, leaves bool) {
+	o.turn()
+	switch word := o.statements(f, body); word {
+	case "EXIT":
+		return "", true
+	case "RETURN":
+		return word, true
+	}
+	return "", false
+}
+
 func (o *Interpreter) statement(f *frame, s syntax.Statement) string {
 	switch s := s.(type) {
 	case *syntax.Assignment:
@@ -34,21 +46,13 @@ func (o *Interpreter) statement(f *frame, s syntax.Statement) string {
 		return o.count(f, s)
 	case *syntax.While:
 		for o.truth(f, s.Condition) {
-			o.turn()
-			switch word := o.statements(f, s.Body); word {
-			case "EXIT":
-				return ""
-			case "RETURN":
+			if word, leaves := o.pass(f, s.Body); leaves {
 				return word
 			}
 		}
 	case *syntax.Repeat:
 		for {
-			o.turn()
-			switch word := o.statements(f, s.Body); word {
-			case "EXIT":
-				return ""
-			case "RETURN":
+			if word, leaves := o.pass(f, s.Body); leaves {
 				return word
 			}
 			if o.truth(f, s.Until) {
@@ -97,12 +101,8 @@ func (o *Interpreter) count(f *frame, s *syntax.For) string {
 		if step > 0 && c.i > to || step < 0 && c.i < to {
 			return ""
 		}
-		o.turn()
 		o.share()
-		switch word := o.statements(f, s.Body); word {
-		case "EXIT":
-			return ""
-		case "RETURN":
+		if word, leaves := o.pass(f, s.Body); leaves {
 			return word
 		}
 		next := c.i + step

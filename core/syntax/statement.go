@@ -58,10 +58,8 @@ func (p *parser) otherElsif() {
 		return
 	}
 	switch p.lookahead().Kind {
-	case Assign, LParen, Dot, LBracket: // a name, or the condition's parenthesis
-		if p.lookahead().Kind != LParen {
-			return
-		}
+	case Assign, Dot, LBracket: // a name
+		return
 	}
 	p.report("elsif", p.token.Span, "Write ELSIF.", "%s is not a word of the language.", p.token.Text)
 	p.token = Token{Kind: Keyword, Text: "ELSIF", Word: "ELSIF", Span: p.token.Span}
