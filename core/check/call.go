@@ -342,6 +342,10 @@ func (c *checker) blockCall(e *syntax.Call, power *Member) *Call {
 		c.report("call", e.Callee.Place(), "", "%s is %s %s and cannot be called.", callee.Name(), article(callee.Type().Name), callee.Type().Name)
 		return nil
 	}
+	if power != nil && Invokes(callee) { // a rung names the instance for its power in, its call and its power out
+		c.report("call", e.Callee.Place(), "Assign the index to a variable first.", "%s chooses its instance by a function, which a rung would call more than once.", e.Callee.Place().Text())
+		return nil
+	}
 	block := callee.Type().Block
 	c.program.blocks[e] = block
 	v.uses.call(useOf(callee, e.Span), c.nested > 0)

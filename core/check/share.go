@@ -42,21 +42,16 @@ func (c *checker) share() {
 	first := s.images(placed)
 	for _, u := range c.program.Units {
 		s.unit(u)
-		u.Statements = s.inFront(u.Statements, first, len(u.Rungs) == 0)
-		if len(u.Rungs) > 0 && len(first) > 0 {
+		switch {
+		case len(u.Rungs) == 0:
+			u.Statements = append(statementsOf(first), u.Statements...)
+		case len(first) > 0:
 			u.Rungs[0].Net.Elements = append([]Element{&Share{first}}, u.Rungs[0].Net.Elements...)
 		}
 	}
 	for _, p := range c.order {
 		s.unit(p.unit)
 	}
-}
-
-func (s *sharer) inFront(list []Statement, first []*Assign, wanted bool) []Statement {
-	if !wanted {
-		return list
-	}
-	return append(statementsOf(first), list...)
 }
 
 func (s *sharer) sharable(v *Variable) bool {
@@ -136,8 +131,7 @@ func (s *sharer) statements(list []Statement) (out []Statement) {
 			st.Body = append(statementsOf(counted), s.statements(st.Body)...)
 			written = []*Ref{st.Counter}
 		case *Assign:
-			written = append(written, st.Target)
-			written = writtenIn(st.Value, written)
+			written = writtenIn(st.Target, writtenIn(st.Value, []*Ref{st.Target}))
 		case *Evaluate:
 			written = writtenIn(st.Value, nil)
 		case *Call:
@@ -232,38 +226,6 @@ func writtenBy(c *Call) (list []*Ref) {
 	}
 	if c.ENO != nil {
 		list = append(list, c.ENO)
-	}
-	return list
-}
-
-// writtenIn adds what the functions called in an expression write.
-func writtenIn(e Expr, list []*Ref) []*Ref {
-	switch e := e.(type) {
-	case *Op:
-		list = writtenIn(e.X, list)
-		if e.Y != nil {
-			list = writtenIn(e.Y, list)
-		}
-	case *Convert:
-		list = writtenIn(e.X, list)
-	case *Choose:
-		list = writtenIn(e.If, writtenIn(e.X, writtenIn(e.Y, list)))
-	case *Apply:
-		for _, x := range e.X {
-			list = writtenIn(x, list)
-		}
-	case *Invoke:
-		for _, b := range e.Inputs {
-			switch {
-			case b.Target != nil:
-				list = append(list, b.Target)
-			case b.Value != nil:
-				list = writtenIn(b.Value, list)
-			}
-		}
-		for _, b := range e.Outputs {
-			list = append(list, b.Target)
-		}
 	}
 	return list
 }

@@ -124,10 +124,9 @@ func (c *checker) warnPreset(v *Variable, u *usage) {
 	if v.Type.Class != Instance || v.Type.Block.Unit != nil || !u.called || u.preset {
 		return
 	}
-	for _, name := range []string{"PT", "PV"} {
-		if m := v.Type.Block.Member(name); m != nil {
-			c.warning(source.NoPreset, v.Span, "Give it where it is called: "+v.Name+"("+name+" := "+map[string]string{"PT": "T#5s", "PV": "5"}[name]+").",
-				"%s has no %s, so it is %s.", v.Name, name, m.Type.Format(0))
+	for _, example := range []string{"PT := T#5s", "PV := 5"} {
+		if m := v.Type.Block.Member(example[:2]); m != nil {
+			c.warning(source.NoPreset, v.Span, "Give it where it is called: "+v.Name+"("+example+").", "%s has no %s, so it is %s.", v.Name, m.Name, m.Type.Format(0))
 		}
 	}
 }
@@ -281,34 +280,11 @@ func effective(e Element) bool {
 		}
 		return false
 	case *Contact:
-		return e.Memory != nil && !e.Memory.Variable.Hidden || e.Operand != nil && acts(e.Operand)
+		return e.Memory != nil && !e.Memory.Variable.Hidden || e.Operand != nil && Invokes(e.Operand)
 	case *FunctionBox:
-		return e.Target != nil || acts(e.Value)
+		return e.Target != nil || Invokes(e.Value)
 	}
 	return true
-}
-
-// acts reports whether an expression calls a function of one's own, which may change something.
-func acts(e Expr) bool { return len(writtenIn(e, nil)) > 0 || invokes(e) }
-
-func invokes(e Expr) bool {
-	switch e := e.(type) {
-	case *Invoke:
-		return true
-	case *Op:
-		return invokes(e.X) || e.Y != nil && invokes(e.Y)
-	case *Convert:
-		return invokes(e.X)
-	case *Choose:
-		return invokes(e.If) || invokes(e.X) || invokes(e.Y)
-	case *Apply:
-		for _, x := range e.X {
-			if invokes(x) {
-				return true
-			}
-		}
-	}
-	return false
 }
 
 // waits tells of a loop whose condition nothing in the loop can change: within a scan inputs and time stand still.
@@ -316,8 +292,8 @@ func (c *checker) waits(condition Expr, body []Statement, at source.Span) {
 	if condition == nil || c.problems.HasErrors() {
 		return
 	}
-	reads := readIn(condition, nil)
-	if len(reads) == 0 || invokes(condition) {
+	reads := readIn(condition)
+	if len(reads) == 0 || Invokes(condition) {
 		return
 	}
 	changed := &changes{}
@@ -332,28 +308,6 @@ func (c *checker) waits(condition Expr, body []Statement, at source.Span) {
 	}
 	c.warning(source.WaitsForInput, at, "Write IF instead: the whole program runs again in the next scan.",
 		"This loop waits for %s, which cannot change while it runs: inputs and times change only between scans.", reads[0].Name())
-}
-
-// readIn adds what an expression reads.
-func readIn(e Expr, list []*Ref) []*Ref {
-	switch e := e.(type) {
-	case *Ref:
-		return append(list, e)
-	case *Op:
-		list = readIn(e.X, list)
-		if e.Y != nil {
-			list = readIn(e.Y, list)
-		}
-	case *Convert:
-		return readIn(e.X, list)
-	case *Choose:
-		return readIn(e.If, readIn(e.X, readIn(e.Y, list)))
-	case *Apply:
-		for _, x := range e.X {
-			list = readIn(x, list)
-		}
-	}
-	return list
 }
 
 // changes is what the body of a loop may change, and whether it can leave the loop.
@@ -395,7 +349,7 @@ func (w *changes) statements(list []Statement) {
 	for _, s := range list {
 		switch s := s.(type) {
 		case *Assign:
-			w.refs(append(writtenIn(s.Value, nil), s.Target))
+			w.refs(writtenIn(s.Target, writtenIn(s.Value, []*Ref{s.Target})))
 		case *Evaluate:
 			w.refs(writtenIn(s.Value, nil))
 		case *Call:

@@ -265,34 +265,6 @@ func (a *Asker) dates(e *Element, d *deed, name string) {
 	e.Since = a.since(name, e.read)
 }
 
-func eachRef(e check.Expr, visit func(*check.Ref)) {
-	switch e := e.(type) {
-	case *check.Ref:
-		visit(e)
-	case *check.Convert:
-		eachRef(e.X, visit)
-	case *check.Op:
-		eachRef(e.X, visit)
-		if e.Y != nil {
-			eachRef(e.Y, visit)
-		}
-	case *check.Choose:
-		eachRef(e.If, visit)
-		eachRef(e.X, visit)
-		eachRef(e.Y, visit)
-	case *check.Apply:
-		for _, x := range e.X {
-			eachRef(x, visit)
-		}
-	case *check.Invoke:
-		for _, b := range e.Inputs {
-			if b.Value != nil {
-				eachRef(b.Value, visit)
-			}
-		}
-	}
-}
-
 // conditions lists what decided that a statement ran and what it wrote to a name.
 func (a *Asker) conditions(d *deed, name string) []Element {
 	list := append([]Element{}, a.governing(d)...)
@@ -328,8 +300,11 @@ func (a *Asker) leaves(d *deed, e check.Expr, decides bool) []Element {
 		}
 		return append(list, a.leaves(d, e.Y, decides)...)
 	case *check.Invoke:
-		if prefix := d.calls[e]; prefix != "" {
-			out := a.cameOut(d, e.At, prefix+e.Unit.Result.Name)
+		for _, invoked := range slices.Backward(d.calls) {
+			if invoked.call != e {
+				continue
+			}
+			out := a.cameOut(d, e.At, invoked.prefix+e.Unit.Result.Name)
 			out.Text, out.Decides, out.passed = e.At.Text(), decides, v.v != 0
 			return []Element{out}
 		}
@@ -368,22 +343,10 @@ func (a *Asker) leaves(d *deed, e check.Expr, decides bool) []Element {
 // throughFunction lists what a comparison or sum reads where a function of one's own is part of it, or nil.
 func (a *Asker) throughFunction(d *deed, e check.Expr, decides bool) []Element {
 	op, ok := e.(*check.Op)
-	if !ok || op.Y == nil || !invokes(op.X) && !invokes(op.Y) {
+	if !ok || op.Y == nil || !check.Invokes(op) {
 		return nil
 	}
 	return append(a.leaves(d, op.X, decides), a.leaves(d, op.Y, decides)...)
-}
-
-func invokes(e check.Expr) bool {
-	switch e := e.(type) {
-	case *check.Invoke:
-		return true
-	case *check.Op:
-		return invokes(e.X) || e.Y != nil && invokes(e.Y)
-	case *check.Convert:
-		return invokes(e.X)
-	}
-	return false
 }
 
 // chosenOf lists what a MAX or MIN read: the one that it gave decides. It is nil for other functions.

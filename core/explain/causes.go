@@ -47,7 +47,8 @@ func (a *Asker) throughCall(d *deed, name string) ([]Element, bool) {
 			}
 		}
 	}
-	for e, prefix := range d.calls {
+	for _, invoked := range slices.Backward(d.calls) { // the last gave the value
+		e, prefix := invoked.call, invoked.prefix
 		for _, in := range e.Inputs {
 			if in.Value != nil && strings.EqualFold(name, prefix+in.Variable.Name) {
 				return a.leaves(d, in.Value, true), true
@@ -178,10 +179,14 @@ func (a *Asker) knowsAll(u *check.Unit, list []check.Statement) {
 // latest is the name, of those that an expression reads, whose value came last.
 func (a *Asker) latest(d *deed, e check.Expr) string {
 	var names []string
-	eachRef(e, func(r *check.Ref) {
-		if name := d.values[r].name; name != "" && !slices.Contains(names, name) {
+	check.Inspect(e, func(x check.Expr) bool {
+		if _, is := x.(*check.Ref); !is {
+			return true
+		}
+		if name := d.values[x].name; name != "" && !slices.Contains(names, name) {
 			names = append(names, name)
 		}
+		return false
 	})
 	best, since := "", -1
 	for _, name := range names {

@@ -26,11 +26,16 @@ type deed struct {
 	place  any    // *check.Rung or check.Statement
 	within string // what the names of its own variables begin with: belt_2. in an instance, fresh#2. in a function, "" in a program
 	parent *deed
-	calls  map[*check.Invoke]string // functions of one's own, by what their names begin with
+	calls  []invoked // functions of one's own, in their order
 	values map[check.Expr]reading
 	names  map[string]int64 // what names read last
 	power  map[check.Element]flow
 	writes []written
+}
+
+type invoked struct {
+	call   *check.Invoke
+	prefix string // of the names of its variables: fresh#2.
 }
 
 type reading struct {
@@ -67,7 +72,7 @@ func (a *Asker) moment(scan int) *moment {
 
 // Begin notes that a rung or statement begins.
 func (m *moment) Begin(place any) {
-	d := &deed{scan: m.scan, place: place, within: m.within(place), calls: map[*check.Invoke]string{}, values: map[check.Expr]reading{}, names: map[string]int64{}, power: map[check.Element]flow{}}
+	d := &deed{scan: m.scan, place: place, within: m.within(place), values: map[check.Expr]reading{}, names: map[string]int64{}, power: map[check.Element]flow{}}
 	if n := len(m.open); n > 0 {
 		d.parent = m.open[n-1]
 	}
@@ -95,7 +100,7 @@ func (m *moment) Called(e *check.Invoke, name string) {
 		m.types[strings.ToLower(name+v.Name)] = v.Type
 	}
 	if d := m.now(); d != nil {
-		d.calls[e] = name
+		d.calls = append(d.calls, invoked{e, name})
 	}
 }
 

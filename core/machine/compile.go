@@ -252,20 +252,17 @@ func (c *compiler) either(first operand, x, y check.Expr, t target) {
 
 // acts reports whether working an expression out may change something or end in a fault.
 func acts(e check.Expr) bool {
-	switch e := e.(type) {
-	case *check.Const:
+	return check.Holds(e, func(x check.Expr) bool {
+		switch x := x.(type) {
+		case *check.Ref:
+			return !static(x)
+		case *check.Op:
+			return (x.Op == check.Div || x.Op == check.Mod) && x.T.Class != check.Floating && !isConst(x.Y)
+		case *check.Apply, *check.Invoke:
+			return true
+		}
 		return false
-	case *check.Ref:
-		return !static(e)
-	case *check.Op:
-		divides := (e.Op == check.Div || e.Op == check.Mod) && e.T.Class != check.Floating && !isConst(e.Y)
-		return divides || acts(e.X) || e.Y != nil && acts(e.Y)
-	case *check.Convert:
-		return acts(e.X)
-	case *check.Choose:
-		return acts(e.If) || acts(e.X) || acts(e.Y)
-	}
-	return true
+	})
 }
 
 // value compiles a single value of any class to a place.
@@ -288,18 +285,18 @@ func (c *compiler) boolOp(e *check.Op, t target) operand {
 	case check.Not:
 		return c.boolOperand(e.X, anywhere).inverted()
 	case check.And:
-		if !calls(e) {
+		if !check.Invokes(e) {
 			return c.network(c.groups(check.And, check.Or, e, nil), t)
 		}
 		return c.all(c.operandsOf(check.And, e, nil), t)
 	case check.Or:
-		if !calls(e) {
+		if !check.Invokes(e) {
 			return c.sum(c.groups(check.Or, check.And, e, nil), t)
 		}
 		return c.any(c.operandsOf(check.Or, e, nil), t)
 	}
 	x := c.boolOperand(e.X, anywhere)
-	if calls(e.Y) {
+	if check.Invokes(e.Y) {
 		x = c.held([]operand{x})
 	}
 	y := c.boolOperand(e.Y, anywhere)
@@ -316,7 +313,7 @@ func (c *compiler) operandsOf(op check.Operator, e check.Expr, list []operand) [
 	if o, ok := e.(*check.Op); ok && o.Op == op && o.T == check.Bool {
 		return c.operandsOf(op, o.Y, c.operandsOf(op, o.X, list))
 	}
-	if calls(e) {
+	if check.Invokes(e) {
 		for i, o := range list {
 			list[i] = c.held([]operand{o})
 		}
@@ -335,28 +332,6 @@ func (c *compiler) groups(outer, inner check.Operator, e check.Expr, list power)
 		}
 	}
 	return append(list, []operand{c.boolOperand(e, anywhere)})
-}
-
-// calls reports whether an expression calls a function of one's own, which may
-// change variables: what was read before it must be kept.
-func calls(e check.Expr) bool {
-	switch e := e.(type) {
-	case *check.Invoke:
-		return true
-	case *check.Op:
-		return calls(e.X) || e.Y != nil && calls(e.Y)
-	case *check.Convert:
-		return calls(e.X)
-	case *check.Choose:
-		return calls(e.If) || calls(e.X) || calls(e.Y)
-	case *check.Apply:
-		for _, x := range e.X {
-			if calls(x) {
-				return true
-			}
-		}
-	}
-	return false
 }
 
 // all is TRUE where every operand is; any, where one is.
@@ -417,12 +392,12 @@ func (c *compiler) compare(e *check.Op, t target) operand {
 
 // pair compiles two words, the second first where they were turned round; the first is kept where the second calls a function.
 func (c *compiler) pair(x, y check.Expr, turned bool) (uint32, uint32) {
-	if turned && (calls(x) || calls(y)) {
+	if turned && (check.Invokes(x) || check.Invokes(y)) {
 		b, a := c.pair(y, x, false)
 		return a, b
 	}
 	a := c.word(x, anywhere)
-	if calls(y) {
+	if check.Invokes(y) {
 		kept := c.scratchWord()
 		c.emit(instruction{op: opMove, a: kept, b: a})
 		a = kept

@@ -71,21 +71,7 @@ func looksBack(s *check.Call) bool {
 
 // mentions reports whether an expression reads a variable or a part of it.
 func mentions(e check.Expr, v *check.Variable) bool {
-	switch e := e.(type) {
-	case *check.Ref:
-		return e.Variable == v || slices.ContainsFunc(e.Path, func(s check.Selector) bool {
-			return slices.ContainsFunc(s.Index, func(x check.Expr) bool { return mentions(x, v) })
-		})
-	case *check.Op:
-		return mentions(e.X, v) || e.Y != nil && mentions(e.Y, v)
-	case *check.Convert:
-		return mentions(e.X, v)
-	case *check.Choose:
-		return mentions(e.If, v) || mentions(e.X, v) || mentions(e.Y, v)
-	case *check.Apply:
-		return slices.ContainsFunc(e.X, func(x check.Expr) bool { return mentions(x, v) })
-	}
-	return false
+	return check.Holds(e, func(x check.Expr) bool { r, is := x.(*check.Ref); return is && r.Variable == v })
 }
 
 // hoisted works the inputs of a call out into places of their own and returns the call that takes them from there.
@@ -113,7 +99,7 @@ func (c *compiler) aside(t *check.Type, fill func(location)) *check.Ref {
 
 // callsIn reports whether an input of a call calls a function of one's own.
 func callsIn(s *check.Call) bool {
-	return slices.ContainsFunc(s.Inputs, func(i check.Binding) bool { return i.Value != nil && calls(i.Value) })
+	return slices.ContainsFunc(s.Inputs, func(i check.Binding) bool { return i.Value != nil && check.Invokes(i.Value) })
 }
 
 func (c *compiler) outputs(s *check.Call, t *check.Type, at extent) {

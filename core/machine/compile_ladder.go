@@ -273,7 +273,7 @@ func (c *compiler) links(many op, action uint16, at uint32, p power) {
 func reads(e check.Element) bool {
 	switch e := e.(type) {
 	case *check.Contact:
-		return e.Operand != nil && !calls(e.Operand) && (e.Memory == nil || e.Memory.Variable.Hidden)
+		return e.Operand != nil && !check.Invokes(e.Operand) && (e.Memory == nil || e.Memory.Variable.Hidden)
 	case *check.Series:
 		for _, x := range e.Elements {
 			if !reads(x) {
@@ -370,7 +370,7 @@ func (c *compiler) branches(e *check.Parallel, p power) power {
 
 func (c *compiler) contact(e *check.Contact, p power) power {
 	if e.Memory == nil {
-		if calls(e.Operand) {
+		if check.Invokes(e.Operand) {
 			p = single(c.settled(p))
 		}
 		o := c.bool(e.Operand, anywhere)

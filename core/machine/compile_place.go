@@ -315,11 +315,11 @@ func (c *compiler) text(e check.Expr, t target) uint32 {
 
 // texts compiles two texts as pair does two words.
 func (c *compiler) texts(x, y check.Expr, turned bool) (uint32, uint32) {
-	if turned && (calls(x) || calls(y)) {
+	if turned && (check.Invokes(x) || check.Invokes(y)) {
 		b, a := c.texts(y, x, false)
 		return a, b
 	}
-	if calls(y) {
+	if check.Invokes(y) {
 		return c.text(x, into(c.scratchText())), c.text(y, anywhere)
 	}
 	return c.text(x, anywhere), c.text(y, anywhere)

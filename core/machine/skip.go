@@ -109,12 +109,12 @@ func (c *compiler) writesPreset(r *check.Ref, l location) {
 func (c *compiler) threshold(x, y check.Expr) bool {
 	ref, ok := x.(*check.Ref)
 	k, constant := y.(*check.Const)
-	if !ok || !constant {
+	if !ok || !constant || ref.Type().Class != check.Duration || check.Invokes(ref) { // locating it would call the function once more
 		return false
 	}
 	l := c.locate(ref)
 	i, elapsed := c.timers[l.base.word]
-	if !elapsed || len(l.dynamic) > 0 || ref.Type().Class != check.Duration {
+	if !elapsed || len(l.dynamic) > 0 {
 		return false
 	}
 	c.code.timers[i].thresholds = append(c.code.timers[i].thresholds, k.Value)
