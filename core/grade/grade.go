@@ -47,7 +47,7 @@ type Scenario struct {
 	Name    string         `json:"name"`
 	Earned  exercise.Marks `json:"earned"`
 	Points  exercise.Marks `json:"points"`
-	Signals []Signal       `json:"signals"`
+	Signals []Signal       `json:"signals"`         // of several instances of a graded block those that match best in the shown scenarios, where it is shown
 	Still   bool           `json:"still,omitempty"` // a program that does nothing gets all of it right: whole or nothing
 	Note    string         `json:"note,omitempty"`  // why it earns nothing, where its signals do not tell
 	Fault   *Fault         `json:"fault,omitempty"`
@@ -82,9 +82,10 @@ type Fault struct {
 
 // Finding is a rule that a hand-in broke.
 type Finding struct {
-	Rule   string         `json:"rule"`
-	Deduct exercise.Marks `json:"deduct"`
-	Say    string         `json:"say"`
+	Rule     string         `json:"rule"`
+	Deduct   exercise.Marks `json:"deduct"`
+	Say      string         `json:"say"`
+	Scenario string         `json:"scenario,omitempty"` // in which it was broken, where that is what Say tells of
 }
 
 // Words returns "mist_valve expected FALSE, was TRUE".
@@ -104,17 +105,6 @@ func inWords(v any) string {
 	}
 	return fmt.Sprint(v)
 }
-
-// Evidence is what one scenario's diagram shows.
-type Evidence struct {
-	Scenario string        `json:"scenario"`
-	Inputs   *signal.Trace `json:"inputs"`
-	Expected *signal.Trace `json:"expected"`
-	Actual   *signal.Trace `json:"actual"`
-}
-
-// mostSegments bounds the trace that is kept of one scenario: some megabytes.
-const mostSegments = 200_000
 
 // A Grader holds an exercise ready for hand-ins. It is read-only once made.
 type Grader struct {
@@ -309,40 +299,17 @@ func tasks(e *exercise.Exercise) (list []machine.Task) {
 // MostMessages is how many diagnostics of a hand-in are kept.
 const MostMessages = 100
 
-// Grade marks one hand-in, whose files are one program.
+// Grade marks one hand-in, whose files are one program, and says why in every scenario.
 func (g *Grader) Grade(name string, files []*source.File) (*Result, []Evidence) {
-	r, evidence, _ := g.GradeUntil(func() bool { return false }, name, files) // nothing stops it
-	return r, evidence
-}
-
-// GradeUntil is Grade for programs that others have to wait for. Where a program executes much it asks, about every million instructions, whether
-// to stop, and gives [machine.ErrStopped] where it does.
-func (g *Grader) GradeUntil(stop func() bool, name string, files []*source.File) (*Result, []Evidence, error) {
-	r := g.result(name, files)
-	program, code, problems := g.compile(files)
-	r.Diagnostics = append(source.List{}, problems.Most(MostMessages)...)
-	if code != nil {
-		code.Until(stop)
+	h := g.Read(name, files)
+	err := h.Mark(func() bool { return false })
+	if err == nil {
+		err = h.Explain(Every)
 	}
-	runs, err := g.play(code)
 	if err != nil {
-		return nil, nil, err
+		panic(fmt.Sprintf("grade: nothing stops it, and yet: %v", err))
 	}
-	names := g.choose(code, runs)
-	var evidence []Evidence
-	for i, s := range g.Exercise.Scenarios {
-		mark := g.scenario(i, names, code, runs[i])
-		if err := g.explain(&mark, program, code, s); err != nil {
-			return nil, nil, err
-		}
-		r.Scenarios = append(r.Scenarios, mark)
-		evidence = append(evidence, g.evidence(i, names, runs[i]))
-	}
-	g.marks(r)
-	if code != nil {
-		g.rules(r, program, runs)
-	}
-	return r, evidence, nil
+	return h.Result, h.Evidence
 }
 
 // result is a result in which nothing was looked at yet.
@@ -401,8 +368,8 @@ func (g *Grader) play(code *machine.Code) ([]played, error) {
 }
 
 // choose returns what each graded thing is in the hand-in: of several instances of a block, the one that is right in most
-// scenarios, and of those the first declared; "" where there is none.
-func (g *Grader) choose(code *machine.Code, runs []played) []string {
+// of some scenarios, and of those the first declared; "" where there is none.
+func (g *Grader) choose(code *machine.Code, runs []played, among func(exercise.Scenario) bool) []string {
 	names := make([]string, len(g.Exercise.Graded))
 	if code == nil {
 		return names
@@ -412,7 +379,8 @@ func (g *Grader) choose(code *machine.Code, runs []played) []string {
 		for _, name := range candidates(one, code) {
 			right := 0
 			for i, p := range runs {
-				if p.run != nil && g.Exercise.Scenarios[i].Expect.Checks == nil && g.compared(i, j, name, code, p).OK {
+				s := g.Exercise.Scenarios[i]
+				if p.run != nil && s.Expect.Checks == nil && among(s) && g.compared(i, j, name, code, p).OK {
 					right++
 				}
 			}
@@ -483,22 +451,4 @@ func aKind(k signal.Kind) string {
 		return "a text or an enumeration"
 	}
 	return "a " + k.String()
-}
-
-// evidence is what the diagram of a scenario shows; what is graded has the names that the hand-in gives it.
-func (g *Grader) evidence(i int, names []string, p played) Evidence {
-	s := g.Exercise.Scenarios[i]
-	expected := &signal.Trace{Period: s.Script.Period, Scans: s.Script.Scans}
-	for j, c := range g.expected[i].Columns {
-		named := *c
-		if names[j] != "" {
-			named.Name = names[j]
-		}
-		expected.Columns = append(expected.Columns, &named)
-	}
-	out := Evidence{Scenario: s.Name, Inputs: s.Script, Expected: expected, Actual: &signal.Trace{Period: s.Script.Period}}
-	if p.run != nil {
-		out.Actual = p.run.Trace.Shortened(mostSegments)
-	}
-	return out
 }

@@ -327,24 +327,29 @@ func TestElapsedTimeIsCompared(t *testing.T) {
 }
 
 // A hand-in that executes much can be stopped between scans; what is not stopped is the same to the byte.
-func TestGradeUntil(t *testing.T) {
+func TestMarkingStops(t *testing.T) {
 	g := grader(t, "mist-hold-in")
-	files := []*source.File{source.NewFile("slow.st", "PROGRAM p\nVAR i, n : DINT; END_VAR\nFOR i := 1 TO 4000 DO n := n + i; END_FOR;\nmist_valve := mist_on;\nEND_PROGRAM\n")}
+	marked := func(stop func() bool, text string) (*grade.Result, error) {
+		h := g.Read("slow.st", []*source.File{source.NewFile("slow.st", text)})
+		if err := h.Mark(stop); err != nil {
+			return nil, err
+		}
+		return h.Result, h.Explain(grade.Every)
+	}
+	const slow = "PROGRAM p\nVAR i, n : DINT; END_VAR\nFOR i := 1 TO 4000 DO n := n + i; END_FOR;\nmist_valve := mist_on;\nEND_PROGRAM\n"
 	assert.Less(t, g.Executed(), 100_000, "the solution takes little")
 	assert.Positive(t, g.Executed())
-	whole, _ := g.Grade("slow.st", files)
+	whole, _ := g.Grade("slow.st", []*source.File{source.NewFile("slow.st", slow)})
 	asked := 0
-	count := func() bool { asked++; return false }
-	counted, _, err := g.GradeUntil(count, "slow.st", files)
+	counted, err := marked(func() bool { asked++; return false }, slow)
 	require.NoError(t, err)
 	assert.Equal(t, whole, counted)
 	assert.Greater(t, asked, 3)
 	for after := range asked {
 		left := after
-		_, _, err := g.GradeUntil(func() bool { left--; return left < 0 }, "slow.st", files)
+		_, err := marked(func() bool { left--; return left < 0 }, slow)
 		assert.ErrorIs(t, err, machine.ErrStopped, "after %d", after)
 	}
-	quick := []*source.File{source.NewFile("quick.st", "PROGRAM p\nmist_valve := mist_on;\nEND_PROGRAM\n")}
-	_, _, err = g.GradeUntil(func() bool { return true }, "quick.st", quick)
+	_, err = marked(func() bool { return true }, "PROGRAM p\nmist_valve := mist_on;\nEND_PROGRAM\n")
 	assert.NoError(t, err, "a program that executes little is not asked about")
 }

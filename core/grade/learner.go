@@ -18,12 +18,16 @@ const (
 	SeesAll   Sees = "all"
 )
 
-// ForLearner takes out of a stored result and its evidence what a learner may
-// not see: where the signals of a scenario that is not shown went wrong, and
-// its traces. Marks and one's own faults stay.
-func ForLearner(result, evidence []byte, e *exercise.Exercise, sees Sees) (shownResult, shownEvidence json.RawMessage, err error) {
+// Reveals tells whether a learner sees what a hand-in did in a scenario.
+func (sees Sees) Reveals(s exercise.Scenario) bool {
+	return sees == SeesAll || sees == SeesShown && s.Shown
+}
+
+// ForLearner takes out of a stored result what a learner may not see. Of a scenario that is not shown that is everything but its marks: no signal, no
+// scan, no line and no kind of a fault, no count of a rule that it broke. That the hand-in stopped with a fault in one of them is told once for all.
+func ForLearner(result []byte, e *exercise.Exercise, sees Sees) (json.RawMessage, error) {
 	if sees == SeesAll {
-		return result, evidence, nil
+		return result, nil
 	}
 	shown := map[string]bool{}
 	if e != nil && sees != SeesMarks {
@@ -31,28 +35,11 @@ func ForLearner(result, evidence []byte, e *exercise.Exercise, sees Sees) (shown
 			shown[s.Name] = s.Shown
 		}
 	}
-	if shownResult, err = keepShown(result, shown, sees == SeesFirst); err != nil {
-		return nil, nil, fmt.Errorf("reading a result: %w", err)
+	out, err := keepShown(result, shown, sees == SeesFirst)
+	if err != nil {
+		return nil, fmt.Errorf("reading a result: %w", err)
 	}
-	if sees == SeesFirst {
-		return shownResult, json.RawMessage("[]"), nil
-	}
-	var all []json.RawMessage
-	if err := json.Unmarshal(evidence, &all); err != nil {
-		return nil, nil, fmt.Errorf("reading traces: %w", err)
-	}
-	kept := []json.RawMessage{}
-	for _, one := range all {
-		var name struct{ Scenario string }
-		if err := json.Unmarshal(one, &name); err != nil {
-			return nil, nil, fmt.Errorf("reading traces: %w", err)
-		}
-		if shown[name.Scenario] {
-			kept = append(kept, one)
-		}
-	}
-	shownEvidence, err = json.Marshal(kept)
-	return shownResult, shownEvidence, err
+	return out, nil
 }
 
 func keepShown(result []byte, shown map[string]bool, firstOnly bool) (json.RawMessage, error) {
@@ -63,31 +50,35 @@ func keepShown(result []byte, shown map[string]bool, firstOnly bool) (json.RawMe
 		File        string                       `json:"file"`
 		Earned      json.RawMessage              `json:"earned"`
 		Points      json.RawMessage              `json:"points"`
+		Stopped     bool                         `json:"stopped,omitempty"` // with a fault, in a scenario that is not shown
 		Scenarios   []map[string]json.RawMessage `json:"scenarios"`
-		Findings    json.RawMessage              `json:"findings"`
+		Findings    []Finding                    `json:"findings"`
 		Diagnostics json.RawMessage              `json:"diagnostics"`
 	}
 	if err := json.Unmarshal(result, &r); err != nil {
 		return nil, err
 	}
 	told := false
-	for _, s := range r.Scenarios {
+	for i, s := range r.Scenarios {
 		var name string
 		err := json.Unmarshal(s["name"], &name)
 		if err != nil {
 			return nil, err
 		}
 		if !shown[name] {
-			s["signals"] = json.RawMessage("[]")
-			s["hidden"] = json.RawMessage("true")
-			delete(s, "still") // that nothing may happen would tell of the script
-			delete(s, "note")
+			r.Stopped = r.Stopped || s["fault"] != nil
+			r.Scenarios[i] = map[string]json.RawMessage{"name": s["name"], "earned": s["earned"], "points": s["points"], "signals": json.RawMessage("[]"), "hidden": json.RawMessage("true")}
 			continue
 		}
 		if firstOnly {
 			if s["signals"], told, err = keepFirst(s["signals"], told); err != nil {
 				return nil, err
 			}
+		}
+	}
+	for i, f := range r.Findings {
+		if f.Scenario != "" && !shown[f.Scenario] {
+			r.Findings[i].Say, r.Findings[i].Scenario = "broken in a scenario that is not shown", ""
 		}
 	}
 	return json.Marshal(r)

@@ -50,7 +50,7 @@ func (p *preparation) rules() {
 func (g *Grader) rules(r *Result, program *check.Program, runs []played) {
 	counts := censusOf(program).counts
 	for _, rule := range g.Exercise.Rules {
-		say, broken := "", false
+		say, broken, scenario := "", false, ""
 		switch rule.Kind {
 		case exercise.Require:
 			n := counts[strings.ToLower(rule.What)]
@@ -67,38 +67,49 @@ func (g *Grader) rules(r *Result, program *check.Program, runs []played) {
 				}
 			}
 		case exercise.Chatter:
-			say, broken = g.chatters(rule, runs)
+			say, scenario = g.chatters(rule, runs)
+			broken = scenario != ""
 		}
 		if !broken {
 			continue
 		}
 		if rule.Say != "" {
-			say = rule.Say
+			say, scenario = rule.Say, ""
 		}
-		r.Findings = append(r.Findings, Finding{Rule: string(rule.Kind) + " " + rule.What, Deduct: rule.Deduct, Say: say})
+		r.Findings = append(r.Findings, Finding{Rule: string(rule.Kind) + " " + rule.What, Deduct: rule.Deduct, Say: say, Scenario: scenario})
 		r.Earned = max(r.Earned-rule.Deduct, 0)
 	}
 }
 
-// chatters finds the first place where a signal changes more often than a rule allows.
-func (g *Grader) chatters(rule exercise.Rule, runs []played) (say string, broken bool) {
-	for i, p := range runs {
-		if p.run == nil {
-			continue
-		}
-		c := p.run.Trace.Column(rule.What)
-		if c == nil {
-			continue
-		}
-		changes := changesOf(c, p.run.Trace.Scans, rule.AtMost+1)
-		for k := 0; k+rule.AtMost < len(changes); k++ {
-			if last := changes[k+rule.AtMost]; last-changes[k] < rule.Per {
-				return fmt.Sprintf("%s chatters: it changes %d times from scan %d to %d in scenario %q; a real output would wear out",
-					rule.What, rule.AtMost+1, changes[k], last, g.Exercise.Scenarios[i].Name), true
+// chatters finds the first place where a signal changes more often than a rule allows: in a scenario that is shown, if there is one, since only that can be told
+// to the learner. The scenario is "" where there is none.
+func (g *Grader) chatters(rule exercise.Rule, runs []played) (say, scenario string) {
+	for _, shown := range []bool{true, false} {
+		for i, p := range runs {
+			s := g.Exercise.Scenarios[i]
+			if s.Shown != shown || p.run == nil {
+				continue
+			}
+			if from, to, often := chattersIn(p.run.Trace, rule); often {
+				return fmt.Sprintf("%s chatters: it changes %d times from scan %d to %d in scenario %q; a real output would wear out", rule.What, rule.AtMost+1, from, to, s.Name), s.Name
 			}
 		}
 	}
-	return "", false
+	return "", ""
+}
+
+func chattersIn(t *signal.Trace, rule exercise.Rule) (from, to int, often bool) {
+	c := t.Column(rule.What)
+	if c == nil {
+		return 0, 0, false
+	}
+	changes := changesOf(c, t.Scans, rule.AtMost+1)
+	for k := 0; k+rule.AtMost < len(changes); k++ {
+		if last := changes[k+rule.AtMost]; last-changes[k] < rule.Per {
+			return changes[k], last, true
+		}
+	}
+	return 0, 0, false
 }
 
 // changesOf lists the scans in which a column changes; of a slope, which changes in every scan, the first and the last so many, since

@@ -4,16 +4,15 @@ import (
 	"errors"
 	"strings"
 
-	"celandine/core/check"
 	"celandine/core/exercise"
 	"celandine/core/explain"
 	"celandine/core/machine"
 	"celandine/core/source"
 )
 
-// explain adds to each signal that was not as expected why it was what it was at its first difference. Where all
+// explain adds to each signal of a scenario that was not as expected why it was what it was at its first difference. Where all
 // was as expected nothing is run again. The error is [machine.ErrStopped].
-func (g *Grader) explain(mark *Scenario, program *check.Program, code *machine.Code, s exercise.Scenario) error {
+func (h *Handin) explain(mark *Scenario, s exercise.Scenario) error {
 	var asker *explain.Asker
 	for i := range mark.Signals {
 		signal := &mark.Signals[i]
@@ -22,7 +21,7 @@ func (g *Grader) explain(mark *Scenario, program *check.Program, code *machine.C
 		}
 		if asker == nil {
 			var err error
-			if asker, err = explain.New(program, code, s.Script, Devices(g.Exercise)); errors.Is(err, machine.ErrStopped) {
+			if asker, err = explain.New(h.program, h.code, s.Script, Devices(h.grader.Exercise)); errors.Is(err, machine.ErrStopped) {
 				return err
 			} else if err != nil {
 				return nil // told as the scenario's fault

@@ -1,0 +1,137 @@
+package grade
+
+import (
+	"celandine/core/check"
+	"celandine/core/exercise"
+	"celandine/core/machine"
+	"celandine/core/signal"
+	"celandine/core/source"
+)
+
+// A Handin is a program that was read against an exercise, to be marked and explained, now or, from the same text, whenever somebody asks.
+type Handin struct {
+	Result   *Result
+	Evidence []Evidence // once it is marked
+	grader   *Grader
+	program  *check.Program
+	code     *machine.Code // nil: it does not compile
+}
+
+// Read checks and compiles one hand-in, whose files are one program.
+func (g *Grader) Read(name string, files []*source.File) *Handin {
+	h := &Handin{Result: g.result(name, files), grader: g}
+	var problems source.List
+	h.program, h.code, problems = g.compile(files)
+	h.Result.Diagnostics = append(source.List{}, problems.Most(MostMessages)...)
+	return h
+}
+
+// recording is what a change of one value costs in each scan to record and to compare, in instructions.
+const recording = 30
+
+// Longest is how many instructions marking takes at most in some scenarios, whatever happens in them: it depends on the program and the scenarios' length alone.
+func (h *Handin) Longest(which func(exercise.Scenario) bool) (most int) {
+	if h.code == nil {
+		return 0
+	}
+	watched := len(h.grader.watched(h.code))
+	for _, s := range h.grader.Exercise.Scenarios {
+		if which(s) {
+			most += h.code.Longest(s.Script.Scans) + s.Script.Scans*watched*recording
+		}
+	}
+	return most
+}
+
+// Mark runs the hand-in through every scenario and gives its marks, without reasons. Where it executes much it asks, about every million
+// instructions, whether to stop, and gives [machine.ErrStopped] where it does.
+func (h *Handin) Mark(stop func() bool) error {
+	g, r := h.grader, h.Result
+	if h.code != nil {
+		h.code.Until(stop)
+	}
+	runs, err := g.play(h.code)
+	if err != nil {
+		return err
+	}
+	names := g.choose(h.code, runs, Every)
+	for i := range g.Exercise.Scenarios {
+		r.Scenarios = append(r.Scenarios, g.scenario(i, names, h.code, runs[i]))
+	}
+	g.marks(r)
+	g.tell(r, h.code, runs, names)
+	for i, p := range runs {
+		h.Evidence = append(h.Evidence, g.evidence(i, r.Scenarios[i], g.actual(i, p)))
+	}
+	if h.code != nil {
+		g.rules(r, h.program, runs)
+	}
+	return nil
+}
+
+// Every, Shown and Hidden choose scenarios.
+func Every(exercise.Scenario) bool    { return true }
+func Shown(s exercise.Scenario) bool  { return s.Shown }
+func Hidden(s exercise.Scenario) bool { return !s.Shown }
+
+// tell lets the shown scenarios speak of the instances that match best in them. Marks are given for those that match best in all; were the shown ones to speak of
+// these, a learner with many instances would read from the choice how hidden scenarios went.
+func (g *Grader) tell(r *Result, code *machine.Code, runs []played, marked []string) {
+	names := g.choose(code, runs, Shown)
+	for i, s := range g.Exercise.Scenarios {
+		if !s.Shown || s.Expect.Checks != nil || runs[i].run == nil {
+			continue
+		}
+		for j := range names {
+			if names[j] != marked[j] {
+				r.Scenarios[i].Signals[j] = g.compared(i, j, names[j], code, runs[i])
+			}
+		}
+	}
+}
+
+// Explain says of some scenarios why what was not as expected was what it was. The error is [machine.ErrStopped].
+func (h *Handin) Explain(which func(exercise.Scenario) bool) error {
+	for i, s := range h.grader.Exercise.Scenarios {
+		if h.code == nil || !which(s) {
+			continue
+		}
+		if err := h.explain(&h.Result.Scenarios[i], s); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Evidence is what one scenario's diagram shows.
+type Evidence struct {
+	Scenario string        `json:"scenario"`
+	Inputs   *signal.Trace `json:"inputs"`
+	Expected *signal.Trace `json:"expected"`
+	Actual   *signal.Trace `json:"actual"`
+}
+
+// mostSegments bounds the trace that is kept of one scenario: some megabytes.
+const mostSegments = 200_000
+
+// actual is what a hand-in did, as far as it is kept.
+func (g *Grader) actual(i int, p played) *signal.Trace {
+	if p.run == nil {
+		return &signal.Trace{Period: g.Exercise.Scenarios[i].Script.Period}
+	}
+	return p.run.Trace.Shortened(mostSegments)
+}
+
+// evidence is what the diagram of a scenario shows; what is graded has the names that the hand-in gives it.
+func (g *Grader) evidence(i int, mark Scenario, actual *signal.Trace) Evidence {
+	s := g.Exercise.Scenarios[i]
+	expected := &signal.Trace{Period: s.Script.Period, Scans: s.Script.Scans}
+	for j, c := range g.expected[i].Columns {
+		named := *c
+		if s.Expect.Checks == nil && j < len(mark.Signals) {
+			named.Name = mark.Signals[j].Signal
+		}
+		expected.Columns = append(expected.Columns, &named)
+	}
+	return Evidence{Scenario: s.Name, Inputs: s.Script, Expected: expected, Actual: actual}
+}
