@@ -10,6 +10,12 @@ import (
 	"time"
 )
 
+// Version tells which Celandine answers.
+type Version struct {
+	Version string `json:"version" example:"v1.4.0"`
+	Engine  string `json:"engine" example:"celandine/3" doc:"The rules by which programs run and are marked."`
+}
+
 // Credentials sign a person in.
 type Credentials struct {
 	Login    string `json:"login" minLength:"1" maxLength:"100" example:"ana" doc:"The person's login, in any case of letters."`

@@ -17,6 +17,7 @@ import (
 	"celandine/client"
 	"celandine/e2e/browser"
 	"celandine/service/servicetest"
+	"celandine/service/store"
 )
 
 func open(t testing.TB) *browser.Page {
@@ -164,7 +165,7 @@ func TestWrongPasswordAndEndedSession(t *testing.T) {
 	require.NoError(t, p.Click("Set and reset the shade screen"))
 	require.NoError(t, p.See("Shade OUT"))
 	require.NoError(t, p.Write("PROGRAM shade\nshade_lamp := shade_out;\nEND_PROGRAM\n"))
-	_, err := s.Store.Pool.Exec(context.Background(), "DELETE FROM sessions")
+	_, err := s.Store.Pool.Exec(context.Background(), "DELETE FROM tokens")
 	require.NoError(t, err)
 	require.NoError(t, p.Click("Check"))
 	require.NoError(t, p.See("Your session has ended."))
@@ -180,9 +181,9 @@ func TestMarkComesByItself(t *testing.T) {
 	s := servicetest.Start(t, true)
 	ctx := context.Background()
 	// A hand-in with no job: nothing grades it until the test does.
-	_, err := s.Store.Pool.Exec(ctx, `INSERT INTO handins (id, assignment_id, revision_id, person_id, number, file, text)
+	s.Exec(t, `INSERT INTO handins (id, assignment_id, revision_id, person_id, number, file, text)
 		SELECT 1000, assignment_id, revision_id, person_id, 50, file, text FROM handins WHERE id = 3`)
-	require.NoError(t, err)
+	s.Exec(t, "INSERT INTO waiting (handin_id, assignment_id, person_id) SELECT id, assignment_id, person_id FROM handins WHERE id = 1000")
 	p := open(t)
 	require.NoError(t, p.SignIn(s.URL, "ana", servicetest.Password))
 	require.NoError(t, p.Go(s.URL+"/#/handin/1000"))
@@ -191,7 +192,7 @@ func TestMarkComesByItself(t *testing.T) {
 	require.NoError(t, err)
 	r := *h.Result
 	r.HandinID = 1000
-	require.NoError(t, s.Store.SaveResult(ctx, r))
+	require.NoError(t, s.Store.SaveResult(ctx, r, func(store.Tx) error { return nil }))
 	require.NoError(t, p.See("At scan 300 (3 s)"))
 }
 

@@ -11,7 +11,7 @@ own_service() {
   export CELANDINE_DATABASE
   bin/celandine course load courses/glasshouse --password glasshouse >/dev/null
   while (exec 3<>"/dev/tcp/127.0.0.1/$port") 2>/dev/null; do port=$((port + 1)); done
-  bin/celandine serve --listen "127.0.0.1:$port" --sign-ins 1000 2>/dev/null &
+  bin/celandine serve --listen "127.0.0.1:$port" --sign-ins 1000 --hand-ins 0 ${own_arguments:-} 2>/dev/null &
   own_process=$!
   for _ in $(seq 100); do
     (exec 3<>"/dev/tcp/127.0.0.1/$port") 2>/dev/null && break

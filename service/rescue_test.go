@@ -16,6 +16,7 @@ func TestAKilledWorkersJobIsRescued(t *testing.T) {
 	s := servicetest.Start(t, true)
 	s.Exec(t, "INSERT INTO workers (id) VALUES ('killed')")
 	s.Exec(t, "DELETE FROM results WHERE handin_id = 3")
+	s.Exec(t, "INSERT INTO waiting (handin_id, assignment_id, person_id) SELECT id, assignment_id, person_id FROM handins WHERE id = 3")
 	s.Exec(t, "UPDATE river_job SET state = 'running', finalized_at = NULL, attempted_at = now(), attempted_by = ARRAY['killed'] WHERE (args->>'handin')::bigint = 3")
 	began := time.Now()
 	require.Eventually(t, func() bool {

@@ -15,6 +15,7 @@ import (
 	"github.com/alexedwards/argon2id"
 	"github.com/prometheus/client_golang/prometheus"
 	"github.com/prometheus/client_golang/prometheus/collectors"
+	"github.com/prometheus/client_golang/prometheus/promhttp"
 
 	"celandine/mistake"
 	"celandine/service/api"
@@ -28,7 +29,9 @@ type Config struct {
 	Listen   string         // 127.0.0.1:8460
 	Database string         // postgres://…
 	Workers  int            // gradings at once in this process
-	SignIns  int            // wrong attempts a minute from one address
+	Metrics  string         // address of the page for Prometheus, 127.0.0.1:9460; "": there is none
+	SignIns  int            // wrong attempts from one address within ten minutes, from which on guesses there wait sooner
+	HandIns  int            // of a learner within an hour; 0: any number
 	Proxies  []netip.Prefix // whose X-Forwarded-For is believed
 	HTTPS    bool           // learners come by HTTPS, through a proxy
 	Drafts   int            // days that a draft is kept after its last saving; 0: for ever
@@ -46,7 +49,9 @@ func (c Config) check() error {
 	case c.Workers < 0:
 		return fmt.Errorf("workers cannot be %d; 0 leaves hand-ins to worker processes", c.Workers)
 	case c.SignIns < 1:
-		return fmt.Errorf("sign-ins cannot be %d; at least one wrong attempt a minute must be allowed", c.SignIns)
+		return fmt.Errorf("sign-ins cannot be %d; at least one wrong attempt must be allowed", c.SignIns)
+	case c.HandIns < 0:
+		return fmt.Errorf("hand-ins cannot be %d; 0 is any number", c.HandIns)
 	case c.Drain < 0 || c.Drain > time.Minute:
 		return fmt.Errorf("drain cannot be %s; it is at most a minute", c.Drain)
 	case c.Drafts < 0 || c.Traces < 0:
@@ -83,16 +88,16 @@ func Run(ctx context.Context, c Config) error {
 	}
 	defer s.Close()
 	metrics := newMetrics(s, c.Log)
-	queue, err := jobs.New(s, c.Workers, c.Log, metrics.graded, metrics.noticed)
+	graders := jobs.NewGraders(s)
+	queue, err := jobs.New(s, graders, c.Workers, c.Log, metrics.graded, metrics.noticed)
 	if err != nil {
 		return err
 	}
 	s.UseQueue(queue)
-	keeper, err := auth.New(s, c.Cost, c.HTTPS, api.Down)
+	keeper, err := auth.New(s, c.Cost, c.HTTPS, c.SignIns)
 	if err != nil {
 		return err
 	}
-	defer keeper.Close()
 	listener, err := net.Listen("tcp", c.Listen)
 	if err != nil {
 		return fmt.Errorf("cannot listen on %s: %w", c.Listen, err)
@@ -104,11 +109,17 @@ func Run(ctx context.Context, c Config) error {
 	}
 	background, end := context.WithCancel(context.WithoutCancel(ctx))
 	defer end()
+	if err := metrics.serve(background, c); err != nil {
+		return err
+	}
 	hub := api.NewHub()
-	go s.Listen(background, hub.Graded)
+	go s.Listen(background, hub.Told)
+	go s.Telling(background)
 	go tidy(background, s, c)
+	go sweep(background, s, c.Log, metrics.stuck.Set)
 	server := &http.Server{
-		Handler:           api.New(api.Options{Store: s, Auth: keeper, Hub: hub, Metrics: metrics.registry, Console: c.Console, Log: c.Log, Noticed: metrics.noticed, SignIns: c.SignIns, Proxies: c.Proxies, HTTPS: c.HTTPS, Draining: ctx.Done(), Ending: background.Done()}),
+		Handler: api.New(api.Options{Store: s, Auth: keeper, Graders: graders, Queue: queue, Hub: hub, Metrics: metrics.registry, Console: c.Console, Log: c.Log, Noticed: metrics.noticed, HandIns: c.HandIns,
+			Proxies: c.Proxies, HTTPS: c.HTTPS, Draining: ctx.Done(), Ending: background.Done()}),
 		ReadHeaderTimeout: 10 * time.Second,
 		ErrorLog:          slog.NewLogLogger(c.Log.Handler(), slog.LevelWarn),
 	}
@@ -134,6 +145,37 @@ func tidy(ctx context.Context, s *store.Store, c Config) {
 	}
 }
 
+// How long a hand-in may be without a job before it counts as stuck, and how often that is looked for.
+const (
+	stuckAfter = 30 * time.Second
+	sweepEvery = 20 * time.Second
+	mostSwept  = 1_000
+)
+
+// sweep finds hand-ins that wait for a mark that nobody works on, and queues them again. Transactions see to it that there are none; it is there should somebody
+// have changed the queue by hand, or should they not. found is told how many there were.
+func sweep(ctx context.Context, s *store.Store, log *slog.Logger, found func(float64)) {
+	for {
+		list, err := s.Stuck(ctx, stuckAfter, false, mostSwept)
+		if err == nil {
+			found(float64(len(list)))
+		}
+		if len(list) > 0 {
+			var ids []int64
+			for _, one := range list {
+				ids = append(ids, one.ID)
+			}
+			n, err := s.Requeue(ctx, ids)
+			log.Error("hand-ins were stuck", "handins", ids, "queued", n, "error", err)
+		}
+		select {
+		case <-ctx.Done():
+			return
+		case <-time.After(sweepEvery):
+		}
+	}
+}
+
 // Work grades hand-ins until the context ends, then lets what is under way finish. It answers no requests.
 func Work(ctx context.Context, c Config) error {
 	s, err := records(ctx, c)
@@ -141,10 +183,15 @@ func Work(ctx context.Context, c Config) error {
 		return err
 	}
 	defer s.Close()
-	queue, err := jobs.New(s, c.Workers, c.Log, func(time.Duration) {}, logged(c.Log))
+	queue, err := jobs.New(s, jobs.NewGraders(s), c.Workers, c.Log, func(time.Duration) {}, logged(c.Log))
 	if err != nil {
 		return err
 	}
+	s.UseQueue(queue)
+	background, end := context.WithCancel(context.WithoutCancel(ctx))
+	defer end()
+	go s.Telling(background)
+	go sweep(background, s, c.Log, func(float64) {})
 	if err := queue.Start(ctx); err != nil {
 		return fmt.Errorf("starting the grading queue: %w", err)
 	}
@@ -184,6 +231,7 @@ type metrics struct {
 	registry *prometheus.Registry
 	grading  prometheus.Histogram
 	mistakes prometheus.Counter
+	stuck    prometheus.Gauge
 	log      *slog.Logger
 }
 
@@ -192,6 +240,7 @@ func newMetrics(s *store.Store, log *slog.Logger) *metrics {
 		registry: prometheus.NewRegistry(),
 		log:      log,
 		mistakes: prometheus.NewCounter(prometheus.CounterOpts{Name: "celandine_mistakes_total", Help: "Calls that ended in a mistake of Celandine's own; each stands in the log with its place."}),
+		stuck:    prometheus.NewGauge(prometheus.GaugeOpts{Name: "celandine_handins_stuck", Help: "Hand-ins that waited for a mark that nobody worked on, when last looked for; they were queued again."}),
 		grading:  prometheus.NewHistogram(prometheus.HistogramOpts{Name: "celandine_grading_seconds", Help: "Time to grade a hand-in, without the queue.", Buckets: []float64{.001, .005, .02, .1, .5, 2, 10, 60}}),
 	}
 	waiting := prometheus.NewGaugeFunc(prometheus.GaugeOpts{Name: "celandine_handins_waiting", Help: "Hand-ins that have no mark yet; -1 while the database does not answer."}, func() float64 {
@@ -203,8 +252,33 @@ func newMetrics(s *store.Store, log *slog.Logger) *metrics {
 		}
 		return float64(n)
 	})
-	m.registry.MustRegister(m.grading, m.mistakes, waiting, collectors.NewGoCollector(), collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}))
+	m.registry.MustRegister(m.grading, m.mistakes, m.stuck, waiting, collectors.NewGoCollector(), collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}))
 	return m
+}
+
+// serve answers Prometheus at an address of its own: how long gradings take is nothing for whoever hands in.
+func (m *metrics) serve(ctx context.Context, c Config) error {
+	if c.Metrics == "" {
+		return nil
+	}
+	listener, err := net.Listen("tcp", c.Metrics)
+	if err != nil {
+		return fmt.Errorf("cannot listen on %s for metrics: %w", c.Metrics, err)
+	}
+	pages := http.NewServeMux()
+	pages.Handle("/metrics", promhttp.HandlerFor(m.registry, promhttp.HandlerOpts{}))
+	server := &http.Server{Handler: pages, ReadHeaderTimeout: 10 * time.Second, ErrorLog: slog.NewLogLogger(c.Log.Handler(), slog.LevelWarn)}
+	go func() {
+		<-ctx.Done()
+		_ = server.Close() // nobody waits for what it answers
+	}()
+	go func() {
+		if err := server.Serve(listener); !errors.Is(err, http.ErrServerClosed) {
+			c.Log.Error("serving metrics", "error", err)
+		}
+	}()
+	c.Log.Info("serving metrics", "address", listener.Addr().String())
+	return nil
 }
 
 func (m *metrics) noticed(wrong *mistake.Mistake) {

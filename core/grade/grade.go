@@ -302,8 +302,9 @@ const MostMessages = 100
 // Grade marks one hand-in, whose files are one program, and says why in every scenario.
 func (g *Grader) Grade(name string, files []*source.File) (*Result, []Evidence) {
 	h := g.Read(name, files)
-	err := h.Mark(func() bool { return false })
+	err := h.Play(func() bool { return false }, Every)
 	if err == nil {
+		h.Mark()
 		err = h.Explain(Every)
 	}
 	if err != nil {
@@ -342,29 +343,21 @@ type played struct {
 	fault *Fault
 }
 
-// play runs a hand-in through every scenario; code is nil where it does not compile. The error is [machine.ErrStopped].
-func (g *Grader) play(code *machine.Code) ([]played, error) {
-	runs := make([]played, len(g.Exercise.Scenarios))
-	if code == nil {
-		return runs, nil
+// play runs a hand-in through a scenario. The error is [machine.ErrStopped].
+func play(code *machine.Code, s exercise.Scenario, watch []string) (played, error) {
+	run, err := code.Play(s.Script, watch)
+	switch {
+	case errors.Is(err, machine.ErrStopped):
+		return played{}, err
+	case err != nil:
+		return played{fault: &Fault{Message: err.Error()}}, nil
 	}
-	watch := g.watched(code)
-	for i, s := range g.Exercise.Scenarios {
-		run, err := code.Play(s.Script, watch)
-		if errors.Is(err, machine.ErrStopped) {
-			return nil, err
-		}
-		if err != nil {
-			runs[i].fault = &Fault{Message: err.Error()}
-			continue
-		}
-		runs[i].run = run
-		if f := run.Fault; f != nil {
-			line, _ := f.Span.File.Position(f.Span.Start)
-			runs[i].fault = &Fault{Scan: f.Scan, Line: line, Message: f.Message}
-		}
+	out := played{run: run}
+	if f := run.Fault; f != nil {
+		line, _ := f.Span.File.Position(f.Span.Start)
+		out.fault = &Fault{Scan: f.Scan, Line: line, Message: f.Message}
 	}
-	return runs, nil
+	return out, nil
 }
 
 // choose returns what each graded thing is in the hand-in: of several instances of a block, the one that is right in most

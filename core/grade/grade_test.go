@@ -331,9 +331,10 @@ func TestMarkingStops(t *testing.T) {
 	g := grader(t, "mist-hold-in")
 	marked := func(stop func() bool, text string) (*grade.Result, error) {
 		h := g.Read("slow.st", []*source.File{source.NewFile("slow.st", text)})
-		if err := h.Mark(stop); err != nil {
+		if err := h.Play(stop, grade.Every); err != nil {
 			return nil, err
 		}
+		h.Mark()
 		return h.Result, h.Explain(grade.Every)
 	}
 	const slow = "PROGRAM p\nVAR i, n : DINT; END_VAR\nFOR i := 1 TO 4000 DO n := n + i; END_FOR;\nmist_valve := mist_on;\nEND_PROGRAM\n"

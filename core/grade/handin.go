@@ -11,10 +11,11 @@ import (
 // A Handin is a program that was read against an exercise, to be marked and explained, now or, from the same text, whenever somebody asks.
 type Handin struct {
 	Result   *Result
-	Evidence []Evidence // once it is marked
+	Evidence []Evidence // once it is marked, as its scenarios
 	grader   *Grader
 	program  *check.Program
 	code     *machine.Code // nil: it does not compile
+	runs     []played
 }
 
 // Read checks and compiles one hand-in, whose files are one program.
@@ -43,30 +44,44 @@ func (h *Handin) Longest(which func(exercise.Scenario) bool) (most int) {
 	return most
 }
 
-// Mark runs the hand-in through every scenario and gives its marks, without reasons. Where it executes much it asks, about every million
-// instructions, whether to stop, and gives [machine.ErrStopped] where it does.
-func (h *Handin) Mark(stop func() bool) error {
+// Play runs the hand-in through some scenarios. Where it executes much it asks, about every million instructions, whether to stop, and gives
+// [machine.ErrStopped] where it does.
+func (h *Handin) Play(stop func() bool, which func(exercise.Scenario) bool) error {
+	if h.runs == nil {
+		h.runs = make([]played, len(h.grader.Exercise.Scenarios))
+	}
+	if h.code == nil {
+		return nil
+	}
+	h.code.Until(stop)
+	watch := h.grader.watched(h.code)
+	for i, s := range h.grader.Exercise.Scenarios {
+		if !which(s) {
+			continue
+		}
+		var err error
+		if h.runs[i], err = play(h.code, s, watch); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Mark gives the marks of a hand-in that has played every scenario, without reasons.
+func (h *Handin) Mark() {
 	g, r := h.grader, h.Result
-	if h.code != nil {
-		h.code.Until(stop)
-	}
-	runs, err := g.play(h.code)
-	if err != nil {
-		return err
-	}
-	names := g.choose(h.code, runs, Every)
+	names := g.choose(h.code, h.runs, Every)
 	for i := range g.Exercise.Scenarios {
-		r.Scenarios = append(r.Scenarios, g.scenario(i, names, h.code, runs[i]))
+		r.Scenarios = append(r.Scenarios, g.scenario(i, names, h.code, h.runs[i]))
 	}
 	g.marks(r)
-	g.tell(r, h.code, runs, names)
-	for i, p := range runs {
+	g.tell(r, h.code, h.runs, names)
+	for i, p := range h.runs {
 		h.Evidence = append(h.Evidence, g.evidence(i, r.Scenarios[i], g.actual(i, p)))
 	}
 	if h.code != nil {
-		g.rules(r, h.program, runs)
+		g.rules(r, h.program, h.runs)
 	}
-	return nil
 }
 
 // Every, Shown and Hidden choose scenarios.

@@ -37,7 +37,8 @@ func TestRecall(t *testing.T) {
 	eachHandin(t, func(t *testing.T, g *grade.Grader, file string, files []*source.File) {
 		whole, evidence := g.Grade(file, files)
 		h := g.Read(file, files)
-		require.NoError(t, h.Mark(goOn))
+		require.NoError(t, h.Play(goOn, grade.Every))
+		h.Mark()
 		result, kept := stored(t, h)
 		explained, recalled, err := g.Recall(goOn, result, kept, file, files, grade.Every)
 		require.NoError(t, err)
@@ -54,7 +55,8 @@ func TestRecallGivesUp(t *testing.T) {
 	g := grader(t, "mist-hold-in")
 	files := []*source.File{source.NewFile("slow.st", "PROGRAM p\nVAR i, n : DINT; END_VAR\nFOR i := 1 TO 14000 DO n := n + i; END_FOR;\nmist_valve := mist_on;\nEND_PROGRAM\n")}
 	h := g.Read("slow.st", files)
-	require.NoError(t, h.Mark(goOn))
+	require.NoError(t, h.Play(goOn, grade.Every))
+	h.Mark()
 	result, kept := stored(t, h)
 	require.NotEmpty(t, kept)
 	_, recalled, err := g.Recall(func() bool { return true }, result, kept, "slow.st", files, grade.Every)

@@ -13,9 +13,11 @@ import (
 	"log/slog"
 	"net/http"
 	"net/netip"
+	"net/url"
+	"runtime"
 	"strconv"
 	"strings"
-	"time"
+	"unicode/utf8"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/danielgtaylor/huma/v2/adapters/humachi"
@@ -23,11 +25,11 @@ import (
 	"github.com/go-chi/chi/v5/middleware"
 	"github.com/go-chi/httplog/v3"
 	"github.com/prometheus/client_golang/prometheus"
-	"github.com/prometheus/client_golang/prometheus/promhttp"
 
 	"celandine/core/exercise"
 	"celandine/mistake"
 	"celandine/service/auth"
+	"celandine/service/jobs"
 	"celandine/service/store"
 )
 
@@ -35,12 +37,14 @@ import (
 type Options struct {
 	Store   *store.Store
 	Auth    *auth.Keeper
+	Graders *jobs.Graders
+	Queue   *jobs.Queue
 	Hub     *Hub
 	Metrics *prometheus.Registry
 	Console http.Handler
 	Log     *slog.Logger
-	// SignIns is how many wrong attempts one address has a minute.
-	SignIns int
+	// HandIns is how many programs a learner may hand in within an hour; 0 is any number.
+	HandIns int
 	// Proxies are whose word is taken for where a request came from (X-Forwarded-For).
 	Proxies []netip.Prefix
 	// HTTPS tells browsers to come by nothing else.
@@ -55,7 +59,9 @@ type Options struct {
 
 type service struct {
 	Options
-	briefs briefs
+	briefs  briefs
+	recalls chan struct{} // as many hand-ins are run again at once for somebody who looks
+	pushes  chan struct{} // as many folders are read at once
 }
 
 // New returns the whole handler.
@@ -63,24 +69,68 @@ func New(o Options) http.Handler {
 	if o.Noticed == nil {
 		o.Noticed = func(*mistake.Mistake) {}
 	}
-	s := &service{Options: o}
+	s := &service{Options: o, recalls: make(chan struct{}, runtime.GOMAXPROCS(0)), pushes: make(chan struct{}, 1)}
 	r := chi.NewRouter()
-	r.Use(middleware.RequestID, knowsSource(o.Proxies), s.measured(), httplog.RequestLogger(o.Log, &httplog.Options{Level: slog.LevelInfo, Skip: quiet}), s.headers, s.guarded)
+	r.Use(middleware.RequestID, knowsSource(o.Proxies), s.measured(), httplog.RequestLogger(o.Log, &httplog.Options{Level: slog.LevelInfo, Skip: quiet}), numbered, s.headers, s.guarded, clean, middleware.GetHead)
 	r.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { fmt.Fprintln(w, "ok") })
 	r.Get("/readyz", s.ready)
 	r.Get("/api/exercise.schema.json", exerciseSchema)
-	r.Handle("/metrics", promhttp.HandlerFor(o.Metrics, promhttp.HandlerOpts{}))
+	r.Get("/api/version", version)
 	r.Group(func(r chi.Router) {
 		guard := http.NewCrossOriginProtection()
 		guard.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
 			Problem(w, http.StatusForbidden, "This request came from another site.")
 		}))
-		r.Use(guard.Handler, etagged, o.Auth.Load(Down))
+		r.Use(guard.Handler, etagged)
 		s.operations(r)
 	})
-	r.NotFound(o.Console.ServeHTTP)
+	r.NotFound(func(w http.ResponseWriter, r *http.Request) {
+		if r.URL.Path == "/api" || strings.HasPrefix(r.URL.Path, "/api/") {
+			Problem(w, http.StatusNotFound, "The service has nothing at "+r.URL.Path+". /api/openapi.json lists what there is.")
+			return
+		}
+		o.Console.ServeHTTP(w, r)
+	})
+	r.MethodNotAllowed(notAllowed(r))
 	return r
 }
+
+// notAllowed says which methods a path does take.
+func notAllowed(routes chi.Routes) http.HandlerFunc {
+	return func(w http.ResponseWriter, r *http.Request) {
+		for _, method := range []string{http.MethodGet, http.MethodPost, http.MethodPut, http.MethodDelete} {
+			if routes.Match(chi.NewRouteContext(), method, r.URL.Path) {
+				w.Header().Add("Allow", method)
+			}
+		}
+		Problem(w, http.StatusMethodNotAllowed, "This address does not take "+r.Method+".")
+	}
+}
+
+// numbered tells whoever asked the number under which the log has the request.
+func numbered(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		id := middleware.GetReqID(r.Context())
+		httplog.SetAttrs(r.Context(), slog.String("requestId", id))
+		w.Header().Set("X-Request-Id", id)
+		next.ServeHTTP(w, r)
+	})
+}
+
+// clean refuses an address that no record could have: with a zero byte, or letters that are none.
+func clean(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		query, err := url.QueryUnescape(r.URL.RawQuery)
+		if text := r.URL.Path + query + r.Header.Get("Idempotency-Key"); err != nil || !legible(text) {
+			Problem(w, http.StatusBadRequest, "The address holds bytes that are no letters.")
+			return
+		}
+		next.ServeHTTP(w, r)
+	})
+}
+
+// legible reports text that PostgreSQL can keep.
+func legible(text string) bool { return utf8.ValidString(text) && !strings.Contains(text, "\x00") }
 
 // exerciseSchema is for editors of exercise.yaml.
 func exerciseSchema(w http.ResponseWriter, _ *http.Request) {
@@ -137,9 +187,7 @@ func (s *service) ready(w http.ResponseWriter, r *http.Request) {
 		return
 	default:
 	}
-	ctx, cancel := context.WithTimeout(r.Context(), 2*time.Second)
-	defer cancel()
-	if err := s.Store.Ping(ctx); err != nil {
+	if err := s.Store.Ping(store.Within(r.Context(), soon)); err != nil {
 		Down(w, r, err)
 		return
 	}
@@ -152,10 +200,10 @@ func (s *service) operations(r chi.Router) {
 	config.DocsPath = ""
 	config.SchemasPath = ""
 	config.CreateHooks = nil
-	config.Info.Description = "Exercises, hand-ins and marks for classes that learn programmable controllers. Sign in with POST /api/session (a cookie) or POST /api/tokens (a bearer token)."
 	huma.NewError = newProblem
+	describe(&config)
 	api := humachi.New(r, config)
-	api.UseMiddleware(scoped)
+	api.UseMiddleware(s.admitted)
 	s.signIn(api)
 	s.exercises(api)
 	s.drafts(api)
@@ -168,21 +216,46 @@ func (s *service) operations(r chi.Router) {
 	s.insight(api)
 }
 
-// admitted asks, before a stream begins, whether it may: a stream that runs has no status any more.
-func admitted(may func(context.Context, int64) error, parameter string) huma.Middlewares {
+// beforehand asks, before a stream begins, whether it may and whether there are too many: a stream that runs has no status any more.
+func (s *service) beforehand(may func(context.Context, int64) error, parameter string) huma.Middlewares {
 	return huma.Middlewares{func(ctx huma.Context, next func(huma.Context)) {
 		id, err := strconv.ParseInt(ctx.Param(parameter), 10, 64)
 		if err == nil {
 			err = may(ctx.Context(), id)
 		}
-		var no *problem
-		if errors.As(err, &no) {
+		if err != nil && ctx.Param(parameter) != "" {
 			_, w := humachi.Unwrap(ctx)
-			no.send(w)
+			if answerWith(w, err) {
+				return
+			}
+		}
+		p, _ := auth.Person(ctx.Context())
+		leave, ok := s.Hub.enter(p.ID)
+		if !ok {
+			_, w := humachi.Unwrap(ctx)
+			w.Header().Set("Retry-After", "10")
+			Problem(w, http.StatusTooManyRequests, "Too many pages are open that wait for news. Close some, then load this one again.")
 			return
 		}
+		defer leave()
 		next(ctx)
 	}}
+}
+
+// answerWith answers with an error that an operation would have returned; false tells that it is none of those.
+func answerWith(w http.ResponseWriter, err error) bool {
+	var no *problem
+	if !errors.As(err, &no) {
+		return false
+	}
+	var headed huma.HeadersError
+	if errors.As(err, &headed) {
+		for name, values := range headed.GetHeaders() {
+			w.Header()[name] = values
+		}
+	}
+	no.send(w)
+	return true
 }
 
 // problem is an error as RFC 9457 has it.
@@ -208,11 +281,18 @@ func coded(status int, code, detail string) error {
 	return &problem{Title: http.StatusText(status), Status: status, Code: code, Detail: detail}
 }
 
+// mostErrors is how many errors of one request are told.
+const mostErrors = 100
+
 // newProblem leaves out what was sent, which may be a password.
 func newProblem(status int, message string, errs ...error) huma.StatusError {
 	p := &problem{Title: http.StatusText(status), Status: status, Code: codeOf(status), Detail: message}
-	for _, err := range errs {
+	for i, err := range errs {
 		var d *huma.ErrorDetail
+		if i == mostErrors {
+			p.Errors = append(p.Errors, &huma.ErrorDetail{Message: fmt.Sprintf("and %d more", len(errs)-i)})
+			break
+		}
 		switch {
 		case errors.As(err, &d):
 			p.Errors = append(p.Errors, &huma.ErrorDetail{Message: d.Message, Location: d.Location})
@@ -256,6 +336,8 @@ func (s *service) told(err error, missing string, args ...any) error {
 	case errors.Is(err, store.ErrDown):
 		s.Log.Warn("the database does not answer", "error", err)
 		return huma.ErrorWithHeaders(huma.Error503ServiceUnavailable(downText), http.Header{"Retry-After": {"2"}})
+	case errors.Is(err, store.ErrValue):
+		return coded(http.StatusUnprocessableEntity, "value", "A value that was sent cannot be kept: a number is too large, or a text holds bytes that are no letters. Nothing was changed.")
 	case errors.Is(err, context.Canceled):
 		return huma.NewError(499, "The request was given up.")
 	}

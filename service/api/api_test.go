@@ -321,24 +321,31 @@ func TestMigrateAgainAndAtOnce(t *testing.T) {
 
 func TestOpenAPIAndMetrics(t *testing.T) {
 	s := servicetest.Start(t, true)
-	get := func(path string) string {
-		answer, err := http.Get(s.URL + path)
+	get := func(url string) string {
+		answer, err := http.Get(url)
 		require.NoError(t, err)
 		defer answer.Body.Close()
 		text, err := io.ReadAll(answer.Body)
 		require.NoError(t, err)
-		require.Equal(t, 200, answer.StatusCode, path)
+		require.Equal(t, 200, answer.StatusCode, url)
 		return string(text)
 	}
 	var document struct {
 		OpenAPI string
 		Paths   map[string]any
 	}
-	require.NoError(t, json.Unmarshal([]byte(get("/api/openapi.json")), &document))
+	require.NoError(t, json.Unmarshal([]byte(get(s.URL+"/api/openapi.json")), &document))
 	assert.Equal(t, "3.1.0", document.OpenAPI)
 	assert.Contains(t, document.Paths, "/api/exercises/{name}/handins")
-	assert.Contains(t, get("/api/exercise.schema.json"), `"title": "Celandine exercise"`)
-	metrics := get("/metrics")
+	assert.Contains(t, get(s.URL+"/api/exercise.schema.json"), `"title": "Celandine exercise"`)
+	assert.Contains(t, get(s.URL+"/api/version"), `"engine":"celandine/3"`)
+	metrics := get(s.MetricsURL(t))
+	answer, err := http.Get(s.URL + "/metrics")
+	require.NoError(t, err)
+	defer answer.Body.Close()
+	page, err := io.ReadAll(answer.Body)
+	require.NoError(t, err)
+	assert.NotContains(t, string(page), "celandine_", "how long gradings take is nothing for learners")
 	assert.Contains(t, metrics, "celandine_handins_waiting 0")
 	alerts, err := os.ReadFile(filepath.Join(servicetest.Root(t), "docs/alerts.yml"))
 	require.NoError(t, err)

@@ -3,6 +3,7 @@ package api
 import (
 	"context"
 	"errors"
+	"fmt"
 	"net/http"
 	"strings"
 	"time"
@@ -186,8 +187,18 @@ func (s *service) issueCode(ctx context.Context, in *OfMember) (*body[client.Joi
 	if err != nil {
 		return nil, err
 	}
-	if p.Role != store.Learner && h.Role != store.Administrator {
-		return nil, huma.Error403Forbidden("Only an administrator gives an instructor a new code.")
+	if h.Role != store.Administrator {
+		if p.Role != store.Learner {
+			return nil, huma.Error403Forbidden("Only an administrator gives an instructor a new code.")
+		}
+		// Whoever has the code acts for the learner, in other classes too.
+		all, err := s.Store.TeachesAll(ctx, h.ID, p.ID)
+		if err != nil {
+			return nil, s.told(err, "")
+		}
+		if !all {
+			return nil, coded(http.StatusForbidden, "other-classes", p.Name+" is in a class that you do not teach. An administrator can give a new code, or an instructor who teaches all classes of theirs.")
+		}
 	}
 	return s.newCode(ctx, h.ID, h.Class.ID, p)
 }
@@ -205,36 +216,92 @@ func (s *service) enrol(ctx context.Context, in *struct {
 	for _, p := range problems {
 		out.Problems = append(out.Problems, client.ListProblem(p))
 	}
+	mates, err := s.classmates(ctx, h, list)
+	if err != nil {
+		return nil, err
+	}
 	for _, p := range list {
-		known, err := s.Store.PersonByLogin(ctx, p.Login)
-		if err == nil && (known.Name != p.Name || known.Role != store.Learner) {
+		if known, ok := mates[p.Login]; ok && (known.Name != p.Name || known.Role != store.Learner) {
 			out.Problems = append(out.Problems, client.ListProblem{Line: p.Line, Say: "The login " + p.Login + " belongs to " + known.Name + " (" + known.Role + ") already."})
-		} else if err != nil && !errors.Is(err, store.ErrNotFound) {
-			return nil, s.told(err, "")
 		}
+	}
+	if len(out.Problems) > mostErrors {
+		more := len(out.Problems) - mostErrors
+		out.Problems = append(out.Problems[:mostErrors], client.ListProblem{Line: out.Problems[mostErrors].Line, Say: fmt.Sprintf("From here on %d more lines are wrong.", more)})
 	}
 	if len(out.Problems) > 0 {
 		return &body[client.Enrolled]{out}, nil
 	}
-	expires := time.Now().Add(auth.JoinLife)
-	codes := map[string]string{}
-	var newcomers []store.Newcomer
-	for _, p := range list {
-		codes[p.Login] = auth.NewCode()
-		newcomers = append(newcomers, store.Newcomer{Login: p.Login, Name: p.Name, Code: auth.Normal(codes[p.Login])})
+	if in.Body.Dry {
+		return s.rehearsed(ctx, h, list, out)
 	}
-	added, err := s.Store.Enrol(ctx, h.ID, h.Class.ID, newcomers, expires, in.Body.Dry)
+	return s.enrolled(ctx, h, list, out)
+}
+
+// classmates finds whom of a list one knows as one's own people: those of classes that one teaches.
+func (s *service) classmates(ctx context.Context, h here, list []roster.Person) (map[string]store.Person, error) {
+	var logins []string
+	for _, p := range list {
+		logins = append(logins, p.Login)
+	}
+	found, err := s.Store.Classmates(ctx, h.ID, logins)
+	mates := map[string]store.Person{}
+	for _, p := range found {
+		mates[strings.ToLower(p.Login)] = p
+	}
+	return mates, s.told(err, "")
+}
+
+// rehearsed tells what enrolling would do as far as it concerns people of one's own: of others a rehearsal tells nothing, not even that they are there.
+func (s *service) rehearsed(ctx context.Context, h here, list []roster.Person, out client.Enrolled) (*body[client.Enrolled], error) {
+	members, err := s.Store.Members(ctx, h.Class.ID)
 	if err != nil {
 		return nil, s.told(err, "")
 	}
-	for _, p := range added {
-		c := client.JoinCode{Login: p.Login, Name: p.Name, Expires: expires}
-		if p.PasswordHash == "" && !in.Body.Dry {
-			c.Code = codes[p.Login]
-		}
-		out.Added = append(out.Added, c)
+	here := map[string]bool{}
+	for _, m := range members {
+		here[strings.ToLower(m.Login)] = true
 	}
-	out.Known = len(list) - len(added)
+	for _, p := range list {
+		if here[p.Login] {
+			out.Known++
+			continue
+		}
+		out.Added = append(out.Added, client.JoinCode{Login: p.Login, Name: p.Name})
+	}
+	return &body[client.Enrolled]{out}, nil
+}
+
+func (s *service) enrolled(ctx context.Context, h here, list []roster.Person, out client.Enrolled) (*body[client.Enrolled], error) {
+	expires := time.Now().Add(auth.JoinLife)
+	codes := map[string]string{}
+	lines := map[string]int{}
+	var newcomers []store.Newcomer
+	for _, p := range list {
+		codes[p.Login], lines[p.Login] = auth.NewCode(), p.Line
+		newcomers = append(newcomers, store.Newcomer{Login: p.Login, Name: p.Name, Code: auth.Normal(codes[p.Login])})
+	}
+	became, err := s.Store.Enrol(ctx, h.ID, h.Class.ID, newcomers, expires)
+	var other store.ErrOther
+	if errors.As(err, &other) {
+		out.Problems = append(out.Problems, client.ListProblem{Line: lines[other.Login], Say: "The login " + other.Login + " belongs to somebody else already. Choose another. Nobody was enrolled."})
+		return &body[client.Enrolled]{out}, nil
+	}
+	if err != nil {
+		return nil, s.told(err, "")
+	}
+	for _, p := range became {
+		if !p.Fresh {
+			out.Known++
+		}
+		if p.Fresh || p.Coded {
+			c := client.JoinCode{Login: p.Login, Name: p.Name}
+			if p.Coded {
+				c.Code, c.Expires = codes[strings.ToLower(p.Login)], expires
+			}
+			out.Added = append(out.Added, c)
+		}
+	}
 	return &body[client.Enrolled]{out}, nil
 }
 

@@ -259,7 +259,7 @@ func TestEverybodyTriesEverything(t *testing.T) {
 					assert.NotContains(t, text, strings.TrimSpace(string(solution)), op.OperationID)
 				}
 			})
-			_, metrics := answer(t, must(http.NewRequest("GET", s.URL+"/metrics", nil)), "")
+			_, metrics := answer(t, must(http.NewRequest("GET", s.MetricsURL(t), nil)), "")
 			for _, secret := range []string{strings.TrimSpace(string(solution)), "tray_seen"} {
 				assert.NotContains(t, metrics, secret)
 				assert.NotContains(t, s.Log.String(), secret)

@@ -3,6 +3,7 @@ package api
 import (
 	"context"
 	"errors"
+	"fmt"
 	"net/http"
 	"strings"
 	"sync"
@@ -91,26 +92,16 @@ func (s *service) getExercise(ctx context.Context, in *Named) (*body[client.Exer
 	if err != nil {
 		return nil, err
 	}
-	files, err := s.folder(ctx, a)
+	g, err := s.Graders.Of(ctx, a.RevisionID)
 	if err != nil {
-		return nil, err
-	}
-	e, problems := exercise.Read(files)
-	if e == nil {
-		return nil, s.told(jobs.BadExercise{Problems: problems}, "")
+		return nil, s.told(err, "")
 	}
 	attempts, err := s.Store.Attempts(ctx, h.Class.ID, h.ID, a.ID)
 	if err != nil {
 		return nil, s.told(err, "")
 	}
 	stands := standings(h.Class, []store.Assignment{a}, attempts)[place{a.ID, h.ID}]
-	return &body[client.Exercise]{s.learnersView(e, summary(h, a, stands, begun))}, nil
-}
-
-// folder reads the exercise that a class works on.
-func (s *service) folder(ctx context.Context, a store.Assignment) (exercise.Files, error) {
-	r, err := s.Store.Revision(ctx, a.RevisionID)
-	return exercise.Files(r.Files), s.told(err, "")
+	return &body[client.Exercise]{s.learnersView(g.Exercise, summary(h, a, stands, begun))}, nil
 }
 
 // learnersView is everything of an exercise that may be seen before handing
@@ -193,6 +184,12 @@ func (s *service) keep(ctx context.Context, class int64, folder client.Folder, n
 	if err != nil {
 		return nil, err
 	}
+	select {
+	case s.pushes <- struct{}{}: // each may take much memory
+		defer func() { <-s.pushes }()
+	case <-ctx.Done():
+		return nil, s.told(ctx.Err(), "")
+	}
 	files := exercise.Files(folder.Files)
 	if len(folder.Zip) > 0 {
 		if files, err = exercise.Unzip(folder.Zip); err != nil {
@@ -206,7 +203,11 @@ func (s *service) keep(ctx context.Context, class int64, folder client.Folder, n
 	if err := named(g.Exercise.Name); err != nil {
 		return nil, err
 	}
-	r, err := s.Store.Push(ctx, h.Class.ID, h.ID, g.Exercise, files)
+	r, err := s.Store.Push(ctx, h.Class.ID, h.Person, g.Exercise, files)
+	var foreign store.ErrForeign
+	if errors.As(err, &foreign) {
+		return nil, coded(http.StatusForbidden, "foreign", fmt.Sprintf("%s of this class belongs to %s, who has not shared it to be changed. Ask for a share, or give yours another name. Nothing was stored.", g.Exercise.Name, foreign.Owner))
+	}
 	if err != nil {
 		return nil, s.told(err, "")
 	}
@@ -243,11 +244,7 @@ func (s *service) checkProgram(ctx context.Context, in *program) (*body[client.C
 	if err != nil {
 		return nil, err
 	}
-	stored, err := s.folder(ctx, a)
-	if err != nil {
-		return nil, err
-	}
-	g, err := jobs.Prepare(stored)
+	g, err := s.Graders.Of(ctx, a.RevisionID)
 	if err != nil {
 		return nil, s.told(err, "")
 	}

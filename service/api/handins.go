@@ -2,6 +2,7 @@ package api
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"net/http"
@@ -13,8 +14,10 @@ import (
 	"celandine/client"
 	"celandine/core/exercise"
 	"celandine/core/grade"
+	"celandine/core/source"
 	"celandine/core/syntax"
-	"celandine/service/rules"
+	"celandine/service/auth"
+	"celandine/service/jobs"
 	"celandine/service/store"
 )
 
@@ -37,18 +40,16 @@ func (s *service) handins(api huma.API) {
 			return &body[client.Handin]{out}, err
 		})
 	sse.Register(api, huma.Operation{OperationID: "watchHandin", Method: http.MethodGet, Path: "/api/handins/{id}/events", Summary: "Follow a hand-in until it is graded (server-sent events)", Tags: tags,
-		Middlewares: admitted(func(ctx context.Context, id int64) error { _, err := s.admits(ctx, id); return err }, "id")},
+		Middlewares: s.beforehand(func(ctx context.Context, id int64) error { _, err := s.admits(ctx, id); return err }, "id")},
 		map[string]any{"progress": client.Progress{}}, s.watchHandin)
 }
 
 // mostWaiting is how many hand-ins of one learner may wait for their marks: whoever hands in what is slow to grade waits for oneself.
 const mostWaiting = 5
 
-var errWaiting = errors.New("too many hand-ins wait")
-
 type handing struct {
 	Named
-	Key  string `header:"Idempotency-Key" maxLength:"200" example:"ana-mist-2" doc:"The same key gives the same hand-in, however often it is sent."`
+	Key  string `header:"Idempotency-Key" maxLength:"200" example:"ana-mist-2" doc:"The same key gives the same hand-in, however often it is sent; another person's, or with another program, it is refused."`
 	Body client.Program
 }
 
@@ -60,41 +61,100 @@ func (s *service) handIn(ctx context.Context, in *handing) (*body[client.Handin]
 	if len(in.Body.Text) > syntax.MaxSize {
 		return nil, tooLarge()
 	}
-	var begun *time.Time
-	if a.Minutes > 0 {
-		if begun, err = s.Store.Begun(ctx, a.ID, at.ID); err != nil {
-			return nil, s.told(err, "")
-		}
+	h := store.Handin{AssignmentID: a.ID, RevisionID: a.RevisionID, PersonID: at.ID, File: in.Body.File, Text: in.Body.Text, Key: store.KeyOf(in.Key)}
+	before, err := s.Store.Sofar(ctx, h)
+	if err != nil {
+		return nil, s.told(err, "")
 	}
-	h := store.Handin{AssignmentID: a.ID, RevisionID: a.RevisionID, PersonID: at.ID, File: in.Body.File, Text: in.Body.Text}
-	if in.Key != "" {
-		h.Key = &in.Key
+	if before.Same != 0 {
+		return s.same(ctx, at, h, before.Same)
 	}
-	h, err = s.Store.Record(ctx, h, func(sofar store.Sofar) error {
-		if at.teaches() {
-			return nil // an instructor tries an exercise whenever they like
-		}
-		if sofar.Waiting >= mostWaiting {
-			return errWaiting
-		}
-		if r := a.Terms(at.Class.Zone()).Taking(time.Now(), begun, sofar.Handins); r != nil {
-			return r
-		}
-		return nil
-	})
-	var no *rules.Refusal
+	taken := func(sofar store.Sofar) error { return s.taking(ctx, at, a, sofar) }
+	if err := taken(before); err != nil {
+		return nil, err
+	}
+	most := a.Attempts
+	if at.teaches() {
+		most = 0
+	}
+	h, err = s.store(ctx, h, a, most, taken)
+	var no *problem
 	switch {
 	case errors.As(err, &no):
-		return nil, refused(no)
-	case errors.Is(err, errWaiting):
-		return nil, huma.ErrorWithHeaders(coded(http.StatusTooManyRequests, "too-many-waiting",
-			fmt.Sprintf("%d of your hand-ins wait for their marks. Hand in again when those have come.", mostWaiting)), http.Header{"Retry-After": {"2"}})
-	}
-	if err != nil {
+		return nil, err
+	case errors.Is(err, store.ErrTaken):
+		return s.again(ctx, at, h)
+	case errors.Is(err, store.ErrRefused):
+		return nil, taken(store.Sofar{Handins: most})
+	case err != nil:
 		return nil, s.told(err, "")
 	}
 	h.Person, h.Assignment = at.Person, a
 	return &body[client.Handin]{asHandin(h, a.Revision)}, nil
+}
+
+// store stores a hand-in: with its mark where a core is free for it, else to be graded later.
+func (s *service) store(ctx context.Context, h store.Handin, a store.Assignment, most int, taken func(store.Sofar) error) (store.Handin, error) {
+	r, err := s.Queue.AtOnce(ctx, h)
+	if err != nil {
+		return h, err
+	}
+	notice := store.Notice{Class: a.ClassID}
+	if r == nil {
+		h, err = s.Store.Record(ctx, h, most, taken)
+	} else {
+		h, err = s.Store.RecordGraded(ctx, h, *r, most)
+		notice.Graded, notice.Earned, notice.Points = true, r.Earned, r.Points
+	}
+	if err == nil {
+		notice.Handin = h.ID
+		s.Store.Tell(notice)
+	}
+	return h, err
+}
+
+// taking tells why a hand-in is not taken from a person who has handed in so much, or nil.
+func (s *service) taking(ctx context.Context, at here, a store.Assignment, sofar store.Sofar) error {
+	later := func(code, say, after string) error {
+		return huma.ErrorWithHeaders(coded(http.StatusTooManyRequests, code, say), http.Header{"Retry-After": {after}})
+	}
+	switch {
+	case at.teaches():
+		return nil // an instructor tries an exercise whenever they like
+	case sofar.Waiting >= mostWaiting:
+		return later("too-many-waiting", fmt.Sprintf("%d of your hand-ins wait for their marks. Hand in again when those have come.", mostWaiting), "2")
+	case s.HandIns > 0 && sofar.LastHour >= s.HandIns:
+		return later("too-many", fmt.Sprintf("You have handed in %d times within an hour, which is as often as is taken. Try the program on the bench, and hand in again later.", sofar.LastHour), "300")
+	}
+	if r := a.Terms(at.Class.Zone()).Taking(time.Now(), auth.Admission(ctx).Begun, sofar.Handins); r != nil {
+		return refused(r)
+	}
+	return nil
+}
+
+// again answers a hand-in whose key was used meanwhile.
+func (s *service) again(ctx context.Context, at here, h store.Handin) (*body[client.Handin], error) {
+	before, err := s.Store.Sofar(ctx, h)
+	if err == nil && before.Same == 0 {
+		err = store.ErrDown // who used it has taken it back: their hand-in failed
+	}
+	if err != nil {
+		return nil, s.told(err, "")
+	}
+	return s.same(ctx, at, h, before.Same)
+}
+
+// same answers a hand-in whose key was used before: with that hand-in, if it is the same.
+func (s *service) same(ctx context.Context, at here, h store.Handin, id int64) (*body[client.Handin], error) {
+	stored, err := s.Store.Handin(ctx, id)
+	if err != nil {
+		return nil, s.told(err, "")
+	}
+	if stored.PersonID != at.ID || stored.AssignmentID != h.AssignmentID || stored.File != h.File || stored.Text != h.Text {
+		return nil, coded(http.StatusConflict, "key", "This Idempotency-Key was used for another hand-in. Nothing was stored; send a key of its own with each.")
+	}
+	revision, err := s.Store.Revision(ctx, stored.RevisionID)
+	return &body[client.Handin]{asHandin(stored, revision)}, s.told(err, "")
 }
 
 func tooLarge() error {
@@ -161,13 +221,44 @@ func (s *service) wholeHandin(ctx context.Context, at here, h store.Handin) (cli
 		}
 	}
 	out.Revision = revision.Number
+	out.Result, out.Evidence, err = s.recalled(ctx, at, h)
+	return out, s.told(err, "")
+}
+
+// mostRecalled is how many million instructions are spent on showing what a hand-in did: some tens of milliseconds.
+const mostRecalled = 20
+
+// recalled is the result and the traces of a hand-in as far as a person may see them: what was not kept is made again. Of scenarios that they may not see nothing is run.
+func (s *service) recalled(ctx context.Context, at here, h store.Handin) (result, evidence json.RawMessage, err error) {
 	sees := grade.Sees(h.Assignment.Sees)
 	if at.teaches() {
 		sees = grade.SeesAll
 	}
-	e, _ := exercise.Read(exercise.Files(revision.Files))
-	out.Result, out.Evidence, err = grade.ForLearner(h.Result.Result, h.Result.Evidence, e, sees)
-	return out, s.told(err, "")
+	g, err := s.Graders.Of(ctx, h.Result.RevisionID)
+	if err != nil {
+		return nil, nil, err
+	}
+	var kept []grade.Kept
+	if h.Result.Kept != nil {
+		if err := json.Unmarshal(h.Result.Kept, &kept); err != nil {
+			return nil, nil, fmt.Errorf("reading traces: %w", err)
+		}
+	}
+	select {
+	case s.recalls <- struct{}{}:
+		defer func() { <-s.recalls }()
+	case <-ctx.Done():
+		return nil, nil, ctx.Err()
+	}
+	result, list, err := g.Recall(jobs.Limited(ctx, mostRecalled), json.RawMessage(h.Result.Result), kept, h.File, []*source.File{source.NewFile(h.File, h.Text)}, sees.Reveals)
+	if err != nil {
+		return nil, nil, err
+	}
+	if result, err = grade.ForLearner(result, g.Exercise, sees); err != nil {
+		return nil, nil, err
+	}
+	evidence, err = json.Marshal(list)
+	return result, evidence, err
 }
 
 // reviewed adds what counts of a mark, what an instructor said and, for an instructor, the neighbours in the queue.
@@ -219,9 +310,10 @@ func (s *service) pause(ctx context.Context, woken <-chan store.Notice) (told *s
 }
 
 func (s *service) watchHandin(ctx context.Context, in *Numbered, send sse.Sender) {
-	woken, done := s.Hub.Wait(in.ID)
+	woken, done := s.Hub.Wait(handinKey(in.ID))
 	defer done()
 	for {
+		ctx := store.Within(ctx, soon)
 		r, err := s.Store.Mark(ctx, in.ID)
 		if err != nil {
 			return // the connection ends; the page asks again and is told why

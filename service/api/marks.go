@@ -14,6 +14,7 @@ import (
 	"github.com/xuri/excelize/v2"
 
 	"celandine/client"
+	"celandine/service/auth"
 	"celandine/service/store"
 )
 
@@ -27,7 +28,7 @@ func (s *service) marks(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "marksCSV", Method: http.MethodGet, Path: "/api/classes/{class}/marks.csv", Summary: "The class's marks as CSV", Tags: tags, Responses: file("text/csv")}, s.marksCSV)
 	huma.Register(api, huma.Operation{OperationID: "marksXLSX", Method: http.MethodGet, Path: "/api/classes/{class}/marks.xlsx", Summary: "The class's marks as a spreadsheet", Tags: tags, Responses: file(spreadsheet)}, s.marksXLSX)
 	sse.Register(api, huma.Operation{OperationID: "watchClass", Method: http.MethodGet, Path: "/api/classes/{class}/events", Summary: "Follow a class's hand-ins (server-sent events)", Tags: tags,
-		Middlewares: admitted(func(ctx context.Context, class int64) error { _, err := s.in(ctx, class, teacher); return err }, "class")},
+		Middlewares: s.beforehand(func(ctx context.Context, class int64) error { _, err := s.in(ctx, class, teacher); return err }, "class")},
 		map[string]any{"progress": client.ClassProgress{}}, s.watchClass)
 }
 
@@ -199,24 +200,26 @@ func workbook(m client.Marks) ([]byte, error) {
 	return b.Bytes(), nil
 }
 
-// restBetween is how often a class's progress is counted at most.
-const restBetween = 200 * time.Millisecond
+// readmitted is how often a stream asks whether its reader still may see what it tells.
+const readmitted = 10 * time.Second
 
 // watchClass tells how many hand-ins of a class are graded and waiting, whenever that changes.
 func (s *service) watchClass(ctx context.Context, in *OfClass, send sse.Sender) {
-	woken, done := s.Hub.WaitAll()
+	woken, done := s.Hub.Wait(classKey(in.ID))
 	defer done()
-	last := client.ClassProgress{Graded: -1}
+	last, admitted := client.ClassProgress{Graded: -1}, time.Now()
 	for {
-		h, err := s.in(ctx, in.ID, teacher)
-		if err != nil {
-			return // the connection ends; the page asks again and is told why
+		if time.Since(admitted) > readmitted {
+			if !s.stillTeaches(ctx, in.ID) {
+				return // the connection ends; the page asks again and is told why
+			}
+			admitted = time.Now()
 		}
-		graded, waiting, err := s.Store.ClassProgress(ctx, h.Class.ID)
+		now, err := s.Hub.classProgress(ctx, s.Store, in.ID)
 		if err != nil {
 			return
 		}
-		if now := (client.ClassProgress{Graded: graded, Waiting: waiting}); now != last {
+		if now != last {
 			last = now
 			if send.Data(now) != nil {
 				return
@@ -227,4 +230,14 @@ func (s *service) watchClass(ctx context.Context, in *OfClass, send sse.Sender) 
 		}
 		time.Sleep(restBetween) // many at once are told of together
 	}
+}
+
+// stillTeaches asks again what was asked when a stream began: whether its sign-in holds, and its person belongs to the class.
+func (s *service) stillTeaches(ctx context.Context, class int64) bool {
+	in, ok := auth.SignIn(ctx)
+	if !ok {
+		return false
+	}
+	may, err := s.Store.MayWatch(store.Within(ctx, soon), in.ID, class)
+	return err == nil && may
 }

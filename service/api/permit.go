@@ -2,8 +2,10 @@ package api
 
 import (
 	"context"
+	"errors"
 	"net/http"
 	"slices"
+	"strconv"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -33,9 +35,83 @@ var scopes = map[string]string{
 	"handIn":       store.ScopeHandIn, "saveDraft": store.ScopeHandIn, "start": store.ScopeHandIn,
 }
 
-// scoped refuses what the token of a request was not given for.
-func scoped(ctx huma.Context, next func(huma.Context)) {
+// strangers may ask these, and send little.
+var strangers = map[string]bool{"signIn": true, "join": true, "issueToken": true}
+
+// mostOfStrangers is how large a body may be of which nobody knows whose it is.
+const mostOfStrangers = 8 << 10
+
+// patient operations may keep the database for longer than a page waits.
+var patient = map[string]bool{"regrade": true, "marksCSV": true, "marksXLSX": true, "insight": true}
+
+// How long a request waits for the database in all.
+const (
+	soon     = 1700 * time.Millisecond
+	patience = 5 * time.Minute
+)
+
+// placeOf is what a request asks for. What cannot be is left out here, and refused where inputs are checked.
+func placeOf(ctx huma.Context) (at store.Place) {
+	number := func(text string) int64 {
+		n, err := strconv.ParseInt(text, 10, 64)
+		if err != nil {
+			return 0
+		}
+		return n
+	}
+	at.Exercise, at.Handin = ctx.Param("name"), number(ctx.Param("id"))
+	if at.Class = number(ctx.Param("class")); at.Class == 0 {
+		at.Class = number(ctx.Query("class"))
+	}
+	return at
+}
+
+// admitted finds out who asks and for what, before anything of what they sent is read, and refuses whom nobody knows and what a token was not given for.
+func (s *service) admitted(ctx huma.Context, next func(huma.Context)) {
 	op := ctx.Operation()
+	r, w := humachi.Unwrap(ctx)
+	wait := soon
+	if patient[op.OperationID] {
+		wait = patience
+	}
+	inner := store.Within(ctx.Context(), wait)
+	if strangers[op.OperationID] {
+		next(huma.WithContext(ctx, inner))
+		return
+	}
+	kind, secret := auth.Sent(r)
+	found, err := store.Admission{}, store.ErrNotFound
+	if secret != "" {
+		found, err = s.Store.Admit(inner, kind, secret, placeOf(ctx))
+	}
+	switch {
+	case err == nil:
+		inner = auth.With(inner, &found)
+	case op.OperationID == "signOut" && errors.Is(err, store.ErrNotFound):
+	default:
+		refuse(w, s.told(err, ""), errors.Is(err, store.ErrNotFound))
+		return
+	}
+	if no := scoped(op, found.SignIn, err == nil); no != nil {
+		no.send(w)
+		return
+	}
+	next(huma.WithContext(ctx, inner))
+}
+
+// refuse answers a request that was not admitted.
+func refuse(w http.ResponseWriter, err error, unknown bool) {
+	if unknown {
+		Problem(w, http.StatusUnauthorized, signInFirst)
+		return
+	}
+	answerWith(w, err)
+}
+
+const signInFirst = "Sign in first; a session lasts twelve hours."
+
+// scoped tells what the token of a request was not given for.
+func scoped(op *huma.Operation, in store.SignIn, signedIn bool) *problem {
 	asked, known := scopes[op.OperationID]
 	switch {
 	case known:
@@ -45,14 +121,11 @@ func scoped(ctx huma.Context, next func(huma.Context)) {
 		asked = store.ScopeAll
 	}
 	order := []string{"", store.ScopeRead, store.ScopeHandIn, store.ScopeAll}
-	in, ok := auth.SignIn(ctx.Context())
-	if ok && slices.Index(order, in.Scope) < slices.Index(order, asked) {
-		_, w := humachi.Unwrap(ctx)
-		may := map[string]string{store.ScopeRead: "may only read", store.ScopeHandIn: "may read and hand in, no more"}[in.Scope]
-		(&problem{Title: http.StatusText(http.StatusForbidden), Status: http.StatusForbidden, Code: "scope", Detail: "This token " + may + ". Sign in with a token of a wider scope for this."}).send(w)
-		return
+	if !signedIn || slices.Index(order, in.Scope) >= slices.Index(order, asked) {
+		return nil
 	}
-	next(ctx)
+	may := map[string]string{store.ScopeRead: "may only read", store.ScopeHandIn: "may read and hand in, no more"}[in.Scope]
+	return &problem{Title: http.StatusText(http.StatusForbidden), Status: http.StatusForbidden, Code: "scope", Detail: "This token " + may + ". Sign in with a token of a wider scope for this."}
 }
 
 // here is a person at work in a class.
@@ -69,7 +142,7 @@ func teaches(p store.Person) bool { return p.Role == store.Instructor || p.Role 
 func (s *service) signedIn(ctx context.Context) (store.Person, error) {
 	p, ok := auth.Person(ctx)
 	if !ok {
-		return p, huma.Error401Unauthorized("Sign in first; a session lasts twelve hours.")
+		return p, huma.Error401Unauthorized(signInFirst)
 	}
 	return p, nil
 }
@@ -99,16 +172,17 @@ func (s *service) in(ctx context.Context, class int64, n need) (here, error) {
 	return h, nil
 }
 
+// classOf finds a class that a person belongs to, any for an administrator: mostly it was read with the sign-in.
 func (s *service) classOf(ctx context.Context, p store.Person, id int64) (store.Class, error) {
-	if id == 0 {
-		list, err := s.Store.Classes(ctx, p.ID)
-		if err == nil && len(list) == 0 {
-			err = store.ErrNotFound
+	found := auth.Admission(ctx)
+	if at := found.Place; at.Class == id && at.Handin == 0 {
+		switch {
+		case found.Class != nil && (found.Enrolled || p.Role == store.Administrator):
+			return *found.Class, nil
+		case id == 0:
+			return store.Class{}, s.told(store.ErrNotFound, "%s is in no class yet. An instructor enrols people.", p.Name)
 		}
-		if err != nil {
-			return store.Class{}, s.told(err, "%s is in no class yet. An instructor enrols people.", p.Name)
-		}
-		return list[0], nil
+		return store.Class{}, s.told(store.ErrNotFound, "There is no class %d of yours.", id)
 	}
 	find := func() (store.Class, error) { return s.Store.ClassOf(ctx, id, p.ID) }
 	if p.Role == store.Administrator {
@@ -118,17 +192,28 @@ func (s *service) classOf(ctx context.Context, p store.Person, id int64) (store.
 	return c, s.told(err, "There is no class %d of yours.", id)
 }
 
+// named finds an exercise of a class, hidden ones too: mostly it was read with the sign-in.
+func (s *service) named(ctx context.Context, class store.Class, name string) (store.Assignment, error) {
+	found := auth.Admission(ctx)
+	if found.Place.Exercise != name || found.Class == nil || found.Class.ID != class.ID {
+		return s.Store.AnyAssignment(ctx, class.ID, name)
+	}
+	if found.Assignment == nil {
+		return store.Assignment{}, store.ErrNotFound
+	}
+	return *found.Assignment, nil
+}
+
 // assigned finds an exercise of a class: for learners one that is published and has opened.
 func (s *service) assigned(ctx context.Context, in Named) (here, store.Assignment, error) {
 	h, err := s.in(ctx, in.Class, member)
 	if err != nil {
 		return h, store.Assignment{}, err
 	}
-	find := s.Store.Assignment
-	if h.teaches() {
-		find = s.Store.AnyAssignment
+	a, err := s.named(ctx, h.Class, in.Name)
+	if err == nil && !a.Published && !h.teaches() {
+		err = store.ErrNotFound
 	}
-	a, err := find(ctx, h.Class.ID, in.Name)
 	if err != nil {
 		return h, a, s.told(err, "There is no exercise named %s in your class.", in.Name)
 	}
@@ -144,10 +229,7 @@ func (s *service) opened(ctx context.Context, in Named) (here, store.Assignment,
 	if err != nil || a.Minutes == 0 || h.teaches() {
 		return h, a, nil, err
 	}
-	begun, err := s.Store.Begun(ctx, a.ID, h.ID)
-	if err != nil {
-		return h, a, nil, s.told(err, "")
-	}
+	begun := auth.Admission(ctx).Begun
 	if begun == nil {
 		return h, a, nil, refused(a.Terms(h.Class.Zone()).Taking(time.Now(), nil, 0))
 	}
@@ -157,19 +239,19 @@ func (s *service) opened(ctx context.Context, in Named) (here, store.Assignment,
 // refused tells a rule's refusal.
 func refused(r *rules.Refusal) error { return coded(403, r.Code, r.Say) }
 
-// admits tells whether a person may see a hand-in: one's own, or one of a class that one teaches.
+// admits tells whether a person may see the hand-in that they ask for: one's own, or one of a class that one teaches.
 func (s *service) admits(ctx context.Context, id int64) (here, error) {
 	p, err := s.signedIn(ctx)
 	if err != nil {
 		return here{}, err
 	}
+	found := auth.Admission(ctx)
 	at := here{Person: p}
-	person, class, belongs, err := s.Store.Whose(ctx, id, p.ID)
-	at.Class = class
-	if err == nil && (!belongs && p.Role != store.Administrator || person != p.ID && !teaches(p)) {
-		err = store.ErrNotFound
+	if found.Place.Handin != id || found.Owner == 0 || !found.Enrolled && p.Role != store.Administrator || found.Owner != p.ID && !teaches(p) {
+		return at, s.told(store.ErrNotFound, "There is no hand-in %d of yours.", id)
 	}
-	return at, s.told(err, "There is no hand-in %d of yours.", id)
+	at.Class = *found.Class
+	return at, nil
 }
 
 // visible reads a hand-in that a person may see.

@@ -122,7 +122,7 @@ func (s *service) regrade(ctx context.Context, in *struct {
 	if number == 0 {
 		number = a.Revision.Number
 	}
-	revision, err := s.Store.RevisionOf(ctx, a.Exercise, number)
+	revision, err := s.Store.RevisionOf(ctx, a.Revision.ExerciseID, number)
 	if err != nil {
 		return nil, s.told(err, "%s has no revision %d.", a.Exercise, number)
 	}
@@ -172,9 +172,10 @@ func gradeAgain(ctx context.Context, g *grade.Grader, revision store.Revision, l
 			if stop() {
 				return ctx.Err()
 			}
-			result, evidence, err := jobs.Graded(g, stop, h, noticed)
+			h.RevisionID = revision.ID
+			marked, err := jobs.Graded(g, stop, h, noticed)
 			if err == nil {
-				results[i], err = jobs.Stored(h.ID, revision.ID, result, evidence)
+				results[i], err = jobs.Stored(h, marked)
 			}
 			return errors.Join(err, ctx.Err())
 		})

@@ -368,7 +368,7 @@ func TestExports(t *testing.T) {
 func TestInsight(t *testing.T) {
 	s := servicetest.Start(t, true)
 	handIn(t, s.As(t, "liam"), "mist-hold-in", "PROGRAM other\n// Mine.\nmist_valve := mist_off AND (mist_valve OR mist_on);\nEND_PROGRAM\n", "alike")
-	handIn(t, s.As(t, "kemi"), "mist-hold-in", rightMist, "alike")
+	handIn(t, s.As(t, "kemi"), "mist-hold-in", rightMist, "")
 	i, err := s.As(t, "nadia").Insight(ctx, 1, "mist-hold-in")
 	require.NoError(t, err)
 	assert.Positive(t, i.Handins)

@@ -1,11 +1,13 @@
 package api_test
 
 import (
+	"encoding/base32"
+	"encoding/base64"
+	"encoding/hex"
 	"encoding/json"
 	"io"
 	"net/http"
 	"net/http/cookiejar"
-	"regexp"
 	"strings"
 	"testing"
 
@@ -42,25 +44,18 @@ func visit(t *testing.T, s *servicetest.Service) func(method, path, body string)
 }
 
 func TestExpiredSessionIsToldAndSignsInAgain(t *testing.T) {
-	for name, expire := range map[string]string{
-		"the cookie's": "UPDATE sessions SET expiry = now() - interval '1 minute'",
-		"the list's":   "UPDATE tokens SET expires_at = now() - interval '1 minute'",
-	} {
-		t.Run(name, func(t *testing.T) {
-			s := servicetest.Start(t, true)
-			call := visit(t, s)
-			status, _ := call("POST", "/api/session", asAna)
-			require.Equal(t, 200, status)
-			status, text := call("GET", "/api/me", "")
-			require.Equal(t, 200, status, text)
-			s.Exec(t, expire)
-			status, text = call("GET", "/api/exercises", "")
-			assert.Equal(t, 401, status)
-			assert.Contains(t, text, "Sign in first")
-			status, _ = call("POST", "/api/session", asAna)
-			assert.Equal(t, 200, status)
-		})
-	}
+	s := servicetest.Start(t, true)
+	call := visit(t, s)
+	status, _ := call("POST", "/api/session", asAna)
+	require.Equal(t, 200, status)
+	status, text := call("GET", "/api/me", "")
+	require.Equal(t, 200, status, text)
+	s.Exec(t, "UPDATE tokens SET expires_at = now() - interval '1 minute'")
+	status, text = call("GET", "/api/exercises", "")
+	assert.Equal(t, 401, status)
+	assert.Contains(t, text, "Sign in first")
+	status, _ = call("POST", "/api/session", asAna)
+	assert.Equal(t, 200, status)
 }
 
 // Sessions and tokens stand in one list, each by a name its person knows; one is ended, the others go on.
@@ -115,9 +110,6 @@ func TestSignInRotates(t *testing.T) {
 	}
 	_, text := call("GET", "/api/signins", "")
 	assert.Equal(t, 1, strings.Count(text, `"session"`), text)
-	var sessions int
-	require.NoError(t, s.Store.Pool.QueryRow(ctx, "SELECT count(*) FROM sessions").Scan(&sessions))
-	assert.Equal(t, 1, sessions)
 }
 
 // What the records hold of a session or a token does not sign in.
@@ -126,12 +118,16 @@ func TestRecordsDoNotSignIn(t *testing.T) {
 	call := visit(t, s)
 	status, _ := call("POST", "/api/session", asAna)
 	require.Equal(t, 200, status)
-	var token string
-	var kept []byte
-	require.NoError(t, s.Store.Pool.QueryRow(ctx, "SELECT token, data FROM sessions").Scan(&token, &kept))
-	secret := regexp.MustCompile("[A-Z2-7]{26}").FindString(string(kept))
-	require.NotEmpty(t, secret, "the session holds its sign-in's secret")
-	for _, stolen := range []string{secret, "cel_" + secret, token} {
+	token := mustLogin(t, s, "ana", client.TokenWish{}).Token
+	var hashes [][]byte
+	require.NoError(t, s.Store.Pool.QueryRow(ctx, "SELECT array_agg(hash) FROM tokens").Scan(&hashes))
+	require.Len(t, hashes, 2)
+	var kept []string
+	for _, h := range hashes {
+		kept = append(kept, hex.EncodeToString(h), base64.StdEncoding.EncodeToString(h), base32.StdEncoding.EncodeToString(h))
+	}
+	kept = append(kept, strings.TrimPrefix(token, "cel_")) // a token is no session
+	for _, stolen := range kept {
 		_, err := (&client.Client{URL: s.URL, Token: stolen}).Marks(ctx)
 		assert.Equal(t, 401, problemOf(t, err).Status)
 		r, err := http.NewRequest("GET", s.URL+"/api/me", nil)

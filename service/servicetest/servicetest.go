@@ -13,6 +13,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"regexp"
 	"strconv"
 	"strings"
 	"sync"
@@ -177,7 +178,7 @@ func Start(t testing.TB, withCourse bool, changes ...func(*service.Config)) *Ser
 }
 
 func config(database string) service.Config {
-	return service.Config{Listen: "127.0.0.1:0", Database: database, Workers: 2, SignIns: 10_000, Cost: cheap, Log: slog.New(slog.DiscardHandler)}
+	return service.Config{Listen: "127.0.0.1:0", Metrics: "127.0.0.1:0", Database: database, Workers: 2, SignIns: 10_000, Cost: cheap, Log: slog.New(slog.DiscardHandler)}
 }
 
 // StartOn runs a service on a database until the test ends; each change is made to how it is set.
@@ -233,6 +234,13 @@ func (s *Service) Stop(t testing.TB) {
 func (s *Service) Exec(t testing.TB, sql string) {
 	_, err := s.Store.Pool.Exec(context.Background(), sql)
 	require.NoError(t, err)
+}
+
+// MetricsURL is where the service that runs answers Prometheus.
+func (s *Service) MetricsURL(t testing.TB) string {
+	all := regexp.MustCompile(`"serving metrics","address":"([^"]+)"`).FindAllStringSubmatch(s.Log.String(), -1)
+	require.NotEmpty(t, all)
+	return "http://" + all[len(all)-1][1] + "/metrics"
 }
 
 // As returns a client that has signed in.

@@ -56,16 +56,6 @@ func (s *Store) Begin(ctx context.Context, assignment, person int64) (time.Time,
 	return at, known(err)
 }
 
-// Begun returns when a person opened a timed exercise, or nil.
-func (s *Store) Begun(ctx context.Context, assignment, person int64) (*time.Time, error) {
-	var at []time.Time
-	err := s.db.WithContext(ctx).Raw("SELECT started_at FROM starts WHERE assignment_id = ? AND person_id = ?", assignment, person).Scan(&at).Error
-	if err != nil || len(at) == 0 {
-		return nil, known(err)
-	}
-	return &at[0], nil
-}
-
 // An Attempt is a hand-in as far as marks need it.
 type Attempt struct {
 	AssignmentID int64
@@ -101,7 +91,7 @@ func (s *Store) Starts(ctx context.Context, class, person int64) (map[int64]*tim
 }
 
 // RevisionOf finds a revision of an exercise by its number.
-func (s *Store) RevisionOf(ctx context.Context, exercise string, number int) (Revision, error) {
+func (s *Store) RevisionOf(ctx context.Context, exercise int64, number int) (Revision, error) {
 	var r Revision
-	return r, known(s.db.WithContext(ctx).Take(&r, "name = ? AND number = ?", exercise, number).Error)
+	return r, known(s.db.WithContext(ctx).Take(&r, "exercise_id = ? AND number = ?", exercise, number).Error)
 }

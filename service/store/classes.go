@@ -11,17 +11,6 @@ import (
 	"gorm.io/gorm/clause"
 )
 
-// ErrTaken tells that a name or login belongs to another already.
-var ErrTaken = errors.New("taken")
-
-// taken finds the violation of a unique index.
-func taken(err error) error {
-	if err != nil && strings.Contains(err.Error(), "SQLSTATE 23505") {
-		return ErrTaken
-	}
-	return known(err)
-}
-
 // AddClass makes a class with its first instructor.
 func (s *Store) AddClass(ctx context.Context, by int64, c Class) (Class, error) {
 	err := s.transaction(ctx, func(tx work) error {
@@ -33,7 +22,7 @@ func (s *Store) AddClass(ctx context.Context, by int64, c Class) (Class, error) 
 		}
 		return tx.note(by, c.ID, "make class", c.Name, nil, classFacts(c))
 	})
-	return c, taken(err)
+	return c, known(err)
 }
 
 func classFacts(c Class) map[string]string {
@@ -52,7 +41,7 @@ func (s *Store) ChangeClass(ctx context.Context, by int64, c Class) error {
 		}
 		return tx.note(by, c.ID, "change class", c.Name, classFacts(before), classFacts(c))
 	})
-	return taken(err)
+	return known(err)
 }
 
 // Members lists everybody of a class, instructors first.
@@ -63,73 +52,97 @@ func (s *Store) Members(ctx context.Context, class int64) ([]Person, error) {
 	return list, known(err)
 }
 
-// A Newcomer is somebody to enrol: added where the login is new. Code, where it is not "", lets them choose a password once.
+// A Newcomer is somebody to enrol: added where the login is new. Code lets them choose a password once.
 type Newcomer struct {
 	Login, Name, Code string
 }
 
-// ErrOther tells that a login belongs to somebody of another name or role; nothing was stored.
-type ErrOther struct{ Login, Name, Role string }
-
-// Error names the person who has the login.
-func (e ErrOther) Error() string {
-	return fmt.Sprintf("the login %s belongs to %s (%s)", e.Login, e.Name, e.Role)
+// Enrolled is what became of a [Newcomer].
+type Enrolled struct {
+	Person
+	Fresh bool // new to the class
+	Coded bool // the code is theirs
 }
 
-// Enrol puts learners into a class: all of them, or none. Those who are in it stay. It returns the people who are new to the class. With dry set nothing is stored.
-func (s *Store) Enrol(ctx context.Context, by, class int64, list []Newcomer, codes time.Time, dry bool) (added []Person, err error) {
-	rehearsed := errors.New("rehearsed")
+// ErrOther tells that a login belongs to somebody of another name or role; nothing was stored.
+type ErrOther struct{ Login string }
+
+// Error says no more than that: who has the login may be nobody of the class.
+func (e ErrOther) Error() string { return fmt.Sprintf("somebody else has the login %s", e.Login) }
+
+// Enrol puts learners into a class: all of them, or none. Those who are in it stay. A newcomer's code becomes theirs where they have neither a password nor a code that
+// still holds, and no other class than those that by teaches: with a code one acts for its person. [ErrOther] tells of a login that is another's.
+func (s *Store) Enrol(ctx context.Context, by, class int64, list []Newcomer, codes time.Time) (out []Enrolled, err error) {
 	err = s.transaction(ctx, func(tx work) error {
-		added = nil
+		out = nil
+		var added []string
 		for _, n := range list {
-			p, err := tx.newcomer(n, codes)
+			e, err := tx.enrol(by, class, n, codes)
 			if err != nil {
 				return err
 			}
-			put := tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&Enrolment{class, p.ID})
-			if put.Error != nil {
-				return put.Error
+			if out = append(out, e); e.Fresh {
+				added = append(added, e.Login)
 			}
-			if put.RowsAffected > 0 {
-				added = append(added, p)
-			}
-		}
-		if dry {
-			return rehearsed
 		}
 		if len(added) == 0 {
 			return nil
 		}
-		var logins []string
-		for _, p := range added {
-			logins = append(logins, p.Login)
-		}
-		return tx.note(by, class, "enrol", fmt.Sprintf("%d people", len(added)), nil, logins)
+		return tx.note(by, class, "enrol", fmt.Sprintf("%d people", len(added)), nil, added)
 	})
-	if errors.Is(err, rehearsed) {
-		err = nil
-	}
-	return added, known(err)
+	return out, known(err)
 }
 
-func (w work) newcomer(n Newcomer, codes time.Time) (Person, error) {
-	var p Person
-	err := w.Where("lower(login) = ?", strings.ToLower(n.Login)).Take(&p).Error
+func (w work) enrol(by, class int64, n Newcomer, codes time.Time) (out Enrolled, err error) {
+	err = w.Where("lower(login) = ?", strings.ToLower(n.Login)).Take(&out.Person).Error
 	switch {
 	case errors.Is(err, gorm.ErrRecordNotFound):
-		p = Person{Login: n.Login, Name: n.Name, Role: Learner}
-		if err := w.Create(&p).Error; err != nil {
-			return p, err
+		out.Person = Person{Login: n.Login, Name: n.Name, Role: Learner}
+		if err := w.Create(&out.Person).Error; err != nil {
+			return out, err
 		}
 	case err != nil:
-		return p, err
-	case p.Name != n.Name || p.Role != Learner:
-		return p, ErrOther{p.Login, p.Name, p.Role}
+		return out, err
+	case out.Name != n.Name || out.Role != Learner:
+		return out, ErrOther{n.Login}
 	}
-	if n.Code == "" || p.PasswordHash != "" {
-		return p, nil
+	put := w.Clauses(clause.OnConflict{DoNothing: true}).Create(&Enrolment{class, out.ID})
+	if put.Error != nil {
+		return out, put.Error
 	}
-	return p, w.joinCode(p.ID, n.Code, codes)
+	out.Fresh = put.RowsAffected > 0
+	if out.PasswordHash != "" {
+		return out, nil
+	}
+	if sole, err := w.teachesAll(by, out.ID); err != nil || !sole {
+		return out, err
+	}
+	given := w.Exec(`INSERT INTO join_codes AS j (person_id, hash, expires_at) VALUES (?, ?, ?) ON CONFLICT (person_id)
+		DO UPDATE SET hash = excluded.hash, created_at = now(), expires_at = excluded.expires_at WHERE j.expires_at < now()`, out.ID, secretHash(n.Code), codes)
+	out.Coded = given.RowsAffected > 0
+	return out, given.Error
+}
+
+// teachesAll tells whether somebody teaches every class that a person is in.
+func (w work) teachesAll(by, person int64) (bool, error) {
+	var foreign int64
+	err := w.Raw(`SELECT count(*) FROM enrolments e WHERE e.person_id = @person AND NOT EXISTS (
+		SELECT FROM enrolments t JOIN people p ON p.id = t.person_id WHERE t.class_id = e.class_id AND t.person_id = @by AND p.role IN ('instructor', 'administrator'))`,
+		map[string]any{"person": person, "by": by}).Scan(&foreign).Error
+	return foreign == 0, err
+}
+
+// TeachesAll tells whether somebody teaches every class that a person is in.
+func (s *Store) TeachesAll(ctx context.Context, by, person int64) (bool, error) {
+	ok, err := work{s.db.WithContext(ctx)}.teachesAll(by, person)
+	return ok, known(err)
+}
+
+// Classmates finds, among logins, the people of a class and of others that somebody teaches.
+func (s *Store) Classmates(ctx context.Context, by int64, logins []string) ([]Person, error) {
+	var list []Person
+	err := s.db.WithContext(ctx).Where(`lower(login) IN ? AND EXISTS (SELECT FROM enrolments e JOIN enrolments t ON t.class_id = e.class_id AND t.person_id = ? WHERE e.person_id = people.id)`, logins, by).Find(&list).Error
+	return list, known(err)
 }
 
 func (w work) joinCode(person int64, code string, expires time.Time) error {
@@ -145,6 +158,16 @@ func (s *Store) IssueCode(ctx context.Context, by, class int64, p Person, code s
 		}
 		return tx.note(by, class, "issue join code", p.Login, nil, nil)
 	}))
+}
+
+// Joinable tells, by [ErrNotFound], of a join code that is not known or holds no more.
+func (s *Store) Joinable(ctx context.Context, code string) error {
+	var n int64
+	err := s.db.WithContext(ctx).Raw("SELECT count(*) FROM join_codes WHERE hash = ? AND expires_at > now()", secretHash(code)).Scan(&n).Error
+	if err == nil && n == 0 {
+		err = ErrNotFound
+	}
+	return known(err)
 }
 
 // Join takes a join code once and gives its person a password. Sign-ins from before end.
@@ -217,7 +240,7 @@ func (s *Store) AddPerson(ctx context.Context, by int64, p Person, code string, 
 		}
 		return tx.note(by, 0, "add person", p.Login, nil, p.Role)
 	})
-	return p, taken(err)
+	return p, known(err)
 }
 
 // Disable ends or restores a person's sign-in. Their sign-ins end for good.

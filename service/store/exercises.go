@@ -1,6 +1,7 @@
 package store
 
 import (
+	"cmp"
 	"context"
 	"database/sql/driver"
 	"encoding/json"
@@ -15,16 +16,18 @@ import (
 
 // A Revision is one state of an exercise's folder, for ever.
 type Revision struct {
-	ID        int64
-	Name      string
-	Number    int
-	Title     string
-	Topic     string
-	Points    exercise.Marks
-	Hash      string
-	Files     Folder
-	CreatedBy int64
-	CreatedAt time.Time `gorm:"autoCreateTime"`
+	ID         int64
+	ExerciseID int64
+	Name       string
+	Number     int
+	Title      string
+	Topic      string
+	Points     exercise.Marks
+	Hash       string
+	Files      Folder
+	CreatedBy  int64
+	CreatedAt  time.Time `gorm:"autoCreateTime"`
+	Exercise   Exercise
 }
 
 // Folder is the files of a revision, as JSON in the database.
@@ -68,21 +71,82 @@ type Assignment struct {
 	Minutes     int
 }
 
+// An Exercise belongs to somebody, who alone, with those it is shared with, gives it revisions.
+type Exercise struct {
+	ID        int64
+	OwnerID   int64
+	Owner     Person
+	Name      string
+	CreatedAt time.Time `gorm:"autoCreateTime"`
+}
+
+// A Share lets somebody else read an exercise, or change it.
+type Share struct {
+	ExerciseID int64 `gorm:"primaryKey"`
+	PersonID   int64 `gorm:"primaryKey"`
+	Person     Person
+	May        string
+}
+
+// What a share allows, each with all of the one before.
+const (
+	MayRead   = "read"
+	MayChange = "change"
+)
+
+// ErrForeign tells that an exercise belongs to somebody who has not shared it for this.
+type ErrForeign struct{ Owner string }
+
+// Error names the owner.
+func (e ErrForeign) Error() string { return "the exercise belongs to " + e.Owner }
+
+// exercise finds the exercise of a name that somebody's push to a class means: the one that the class works on, else one's own, which is made where there is none.
+// Whoever may not change it gets an [ErrForeign]; an administrator may.
+func (w work) exercise(class int64, by Person, name string) (Exercise, error) {
+	var found []Exercise
+	err := w.Joins("Owner").Joins("JOIN revisions r ON r.exercise_id = exercises.id").Joins("JOIN assignments a ON a.revision_id = r.id").
+		Where("a.class_id = ? AND a.exercise = ?", class, name).Limit(1).Find(&found).Error
+	if err != nil {
+		return Exercise{}, err
+	}
+	if len(found) == 0 {
+		e := Exercise{OwnerID: by.ID, Name: name}
+		err := w.Omit("Owner").Where("owner_id = ? AND name = ?", by.ID, name).FirstOrCreate(&e).Error
+		return e, err
+	}
+	e := found[0]
+	if e.OwnerID == by.ID || by.Role == Administrator {
+		return e, nil
+	}
+	var may []string
+	if err := w.Raw("SELECT may FROM shares WHERE exercise_id = ? AND person_id = ?", e.ID, by.ID).Scan(&may).Error; err != nil {
+		return e, err
+	}
+	if len(may) == 0 || may[0] != MayChange {
+		return e, ErrForeign{e.Owner.Name}
+	}
+	return e, nil
+}
+
 // Push stores a folder as the newest revision of its exercise, unless the
-// newest is the same already, and lets the class work on it.
-func (s *Store) Push(ctx context.Context, class, by int64, e *exercise.Exercise, files exercise.Files) (Revision, error) {
+// newest is the same already, and lets the class work on it. [ErrForeign] tells that the class works on one of that name which is not the pusher's to change.
+func (s *Store) Push(ctx context.Context, class int64, by Person, e *exercise.Exercise, files exercise.Files) (Revision, error) {
 	var r Revision
 	err := s.transaction(ctx, func(tx work) error {
-		// Two pushes of one exercise take their numbers one after the other.
+		// Two pushes of one name take their numbers one after the other.
 		if err := tx.Exec("SELECT pg_advisory_xact_lock(hashtext(?))", "push "+e.Name).Error; err != nil {
 			return err
 		}
-		if err := tx.Where("name = ?", e.Name).Order("number DESC").Limit(1).Find(&r).Error; err != nil {
+		of, err := tx.exercise(class, by, e.Name)
+		if err != nil {
+			return err
+		}
+		if err := tx.Where("exercise_id = ?", of.ID).Order("number DESC").Limit(1).Find(&r).Error; err != nil {
 			return err
 		}
 		if hash := files.Hash(); r.Hash != hash {
-			r = Revision{Name: e.Name, Number: r.Number + 1, Title: e.Title, Topic: e.Topic, Points: e.Points(), Hash: hash, Files: Folder(files), CreatedBy: by}
-			if err := tx.Create(&r).Error; err != nil {
+			r = Revision{ExerciseID: of.ID, Name: e.Name, Number: r.Number + 1, Title: e.Title, Topic: e.Topic, Points: e.Points(), Hash: hash, Files: Folder(files), CreatedBy: by.ID}
+			if err := tx.Omit("Exercise").Create(&r).Error; err != nil {
 				return err
 			}
 		}
@@ -93,7 +157,7 @@ func (s *Store) Push(ctx context.Context, class, by int64, e *exercise.Exercise,
 		if len(before) > 0 && before[0] == r.Number {
 			return nil // the class works on it already
 		}
-		err := tx.Exec(`INSERT INTO assignments (class_id, exercise, revision_id, published, position)
+		err = tx.Exec(`INSERT INTO assignments (class_id, exercise, revision_id, published, position)
 			VALUES (?, ?, ?, FALSE, (SELECT coalesce(max(position), 0) + 1 FROM assignments WHERE class_id = ?))
 			ON CONFLICT (class_id, exercise) DO UPDATE SET revision_id = excluded.revision_id`, class, e.Name, r.ID, class).Error
 		if err != nil {
@@ -103,15 +167,55 @@ func (s *Store) Push(ctx context.Context, class, by int64, e *exercise.Exercise,
 		if len(before) > 0 {
 			was = map[string]any{"revision": before[0]}
 		}
-		return tx.note(by, class, "push exercise", e.Name, was, map[string]any{"revision": r.Number})
+		return tx.note(by.ID, class, "push exercise", e.Name, was, map[string]any{"revision": r.Number})
 	})
 	return r, known(err)
+}
+
+// Owned lists the exercises that somebody may read by owning them or by a share, each with its newest revision; all of them where person is 0.
+func (s *Store) Owned(ctx context.Context, person int64) ([]Revision, error) {
+	var list []Revision
+	err := s.db.WithContext(ctx).Omit("Files").Joins("Exercise").Joins("Exercise.Owner").
+		Where(`revisions.number = (SELECT max(number) FROM revisions n WHERE n.exercise_id = revisions.exercise_id)
+			AND (@person = 0 OR "Exercise".owner_id = @person OR EXISTS (SELECT FROM shares s WHERE s.exercise_id = revisions.exercise_id AND s.person_id = @person))`, map[string]any{"person": person}).
+		Order("revisions.name, revisions.id").Find(&list).Error
+	return list, known(err)
+}
+
+// ExerciseOf finds an exercise of an owner.
+func (s *Store) ExerciseOf(ctx context.Context, owner int64, name string) (Exercise, error) {
+	var e Exercise
+	return e, known(s.db.WithContext(ctx).Joins("Owner").Take(&e, "owner_id = ? AND exercises.name = ?", owner, name).Error)
+}
+
+// Shares lists whom an exercise is shared with.
+func (s *Store) Shares(ctx context.Context, exercise int64) ([]Share, error) {
+	var list []Share
+	return list, known(s.db.WithContext(ctx).Joins("Person").Where("exercise_id = ?", exercise).Order(`"Person".login`).Find(&list).Error)
+}
+
+// Share lets somebody read or change an exercise, or, where may is "", takes that back.
+func (s *Store) Share(ctx context.Context, by int64, e Exercise, with Person, may string) error {
+	return known(s.transaction(ctx, func(tx work) error {
+		if may == "" {
+			out := tx.Exec("DELETE FROM shares WHERE exercise_id = ? AND person_id = ?", e.ID, with.ID)
+			if out.Error != nil || out.RowsAffected == 0 {
+				return cmp.Or(out.Error, gorm.ErrRecordNotFound)
+			}
+			return tx.note(by, 0, "end share", e.Name, with.Login, nil)
+		}
+		err := tx.Exec("INSERT INTO shares (exercise_id, person_id, may) VALUES (?, ?, ?) ON CONFLICT (exercise_id, person_id) DO UPDATE SET may = excluded.may", e.ID, with.ID, may).Error
+		if err != nil {
+			return err
+		}
+		return tx.note(by, 0, "share exercise", e.Name, nil, map[string]string{with.Login: may})
+	}))
 }
 
 // Take lets a class work on exercises of another, in the revisions that that works on, behind its own: all of them, or with an error none.
 // [ErrTaken] tells that the class has one of them already.
 func (s *Store) Take(ctx context.Context, by, from, class int64, exercises []string) error {
-	return taken(s.transaction(ctx, func(tx work) error {
+	return known(s.transaction(ctx, func(tx work) error {
 		put := tx.Exec(`INSERT INTO assignments (class_id, exercise, revision_id, position)
 			SELECT @class, a.exercise, a.revision_id, (SELECT coalesce(max(position), 0) FROM assignments WHERE class_id = @class) + row_number() OVER (ORDER BY a.position, a.id)
 			FROM assignments a WHERE a.class_id = @from AND a.exercise IN @exercises`, map[string]any{"class": class, "from": from, "exercises": exercises})
@@ -135,13 +239,6 @@ func (s *Store) Assignments(ctx context.Context, class int64) ([]Assignment, err
 // brief is assignments with their revisions, but not their folders, which are large and seldom needed.
 func (s *Store) brief(ctx context.Context) *gorm.DB {
 	return s.db.WithContext(ctx).Joins("Revision", s.db.Omit("Files"))
-}
-
-// Assignment finds a class's published exercise by name. Its folder is read with [Store.Revision].
-func (s *Store) Assignment(ctx context.Context, class int64, name string) (Assignment, error) {
-	var a Assignment
-	err := s.brief(ctx).Where("class_id = ? AND exercise = ? AND published", class, name).Take(&a).Error
-	return a, known(err)
 }
 
 // Revision finds a revision with its folder.

@@ -6,6 +6,7 @@ import (
 	"embed"
 	"fmt"
 	"io/fs"
+	"time"
 
 	"github.com/jackc/pgx/v5/stdlib"
 	"github.com/pressly/goose/v3"
@@ -23,7 +24,9 @@ const queueVersion = 2
 
 // Migrate brings the schema up to date. Processes that start at once wait for
 // each other. It returns the names of what it applied.
+// [ErrSchema] tells that a newer program has been here: its schema is not this one's to write in.
 func (s *Store) Migrate(ctx context.Context) ([]string, error) {
+	ctx = Within(ctx, migrating)
 	locker, err := lock.NewPostgresSessionLocker()
 	if err != nil {
 		return nil, fmt.Errorf("migrating: %w", err)
@@ -47,6 +50,9 @@ func (s *Store) Migrate(ctx context.Context) ([]string, error) {
 	if err != nil {
 		return nil, fmt.Errorf("migrating: %w", err)
 	}
+	if err := newer(ctx, p); err != nil {
+		return nil, err
+	}
 	results, err := p.Up(ctx)
 	if err != nil {
 		return nil, fmt.Errorf("migrating: %w", err)
@@ -56,4 +62,20 @@ func (s *Store) Migrate(ctx context.Context) ([]string, error) {
 		names = append(names, fmt.Sprintf("%05d", r.Source.Version))
 	}
 	return names, nil
+}
+
+// migrating is how long a migration may take: it may write every row anew.
+const migrating = 24 * time.Hour
+
+// newer tells of a schema that is not known here.
+func newer(ctx context.Context, p *goose.Provider) error {
+	stands, err := p.GetDBVersion(ctx)
+	if err != nil {
+		return fmt.Errorf("migrating: %w", err)
+	}
+	sources := p.ListSources()
+	if mine := sources[len(sources)-1].Version; stands > mine {
+		return fmt.Errorf("%w than this program knows (%d, not %d): start the version that was here last, or a newer one", ErrSchema, stands, mine)
+	}
+	return nil
 }

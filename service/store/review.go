@@ -101,7 +101,7 @@ func (s *Store) Regrade(ctx context.Context, by, class int64, subject string, ol
 			if stands.Earned != old[r.HandinID] {
 				return ErrNewer
 			}
-			if err := tx.Model(&Result{HandinID: r.HandinID}).Select("Earned", "Points", "Result", "Evidence", "RevisionID", "GradedAt").Updates(&r).Error; err != nil {
+			if err := tx.Model(&Result{HandinID: r.HandinID}).Select("Earned", "Points", "Result", "Kept", "RevisionID", "GradedAt").Updates(&r).Error; err != nil {
 				return err
 			}
 			if r.Earned != stands.Earned {
@@ -115,7 +115,7 @@ func (s *Store) Regrade(ctx context.Context, by, class int64, subject string, ol
 // Graded lists the hand-ins of a class that have a result, with their texts: to one assignment, or to all where it is 0; one hand-in, or all where it is 0.
 func (s *Store) Graded(ctx context.Context, class, assignment, id int64) ([]Handin, error) {
 	q := s.db.WithContext(ctx).Joins("Person").Joins("Assignment").Joins("JOIN results r ON r.handin_id = handins.id").
-		Preload("Result", func(db *gorm.DB) *gorm.DB { return db.Omit("Evidence") }).Where(`"Assignment".class_id = ?`, class)
+		Preload("Result", func(db *gorm.DB) *gorm.DB { return db.Omit("Kept") }).Where(`"Assignment".class_id = ?`, class)
 	if assignment != 0 {
 		q = q.Where("handins.assignment_id = ?", assignment)
 	}

@@ -45,21 +45,6 @@ func (s *Store) BeginSignIn(ctx context.Context, secret string, in SignIn) error
 	return known(s.db.WithContext(ctx).Omit("Person").Create(&in).Error)
 }
 
-// SignedIn finds the sign-in of a secret and a kind, with its person: one that has neither ended nor expired, of somebody who is not disabled.
-// The kind keeps a session's secret, which the records of sessions hold, from being used as a token.
-func (s *Store) SignedIn(ctx context.Context, kind, secret string) (SignIn, error) {
-	var in SignIn
-	err := s.db.WithContext(ctx).Joins("Person").
-		Where(`tokens.kind = ? AND tokens.hash = ? AND tokens.expires_at > now() AND "Person".disabled_at IS NULL`, kind, secretHash(secret)).Take(&in).Error
-	if err != nil {
-		return in, known(err)
-	}
-	if in.UsedAt == nil || time.Since(*in.UsedAt) > usedWithin {
-		err = s.db.WithContext(ctx).Exec("UPDATE tokens SET used_at = now() WHERE id = ?", in.ID).Error
-	}
-	return in, known(err)
-}
-
 // SignIns lists a person's sign-ins that have not expired, the newest first.
 func (s *Store) SignIns(ctx context.Context, person int64) ([]SignIn, error) {
 	var list []SignIn

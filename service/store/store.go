@@ -1,8 +1,9 @@
 // Package store keeps the service's records in PostgreSQL.
 //
-// [Open] gives a [Store] on one connection pool that GORM, the job queue and the sessions share.
-// Methods take and return plain records; what must happen together (a hand-in and its grading job) happens in one transaction. The schema is
-// made by the versioned migrations beside this file and by nothing else. Who may do what is decided elsewhere.
+// [Open] gives a [Store] on one connection pool that GORM and the job queue share.
+// Methods take and return plain records; what must happen together (a hand-in and its result, or a hand-in and its grading job) happens in one
+// transaction. The schema is made by the versioned migrations beside this file and by nothing else. No question waits for ever: see [Within].
+// Who may do what is decided elsewhere.
 package store
 
 import (
@@ -13,7 +14,6 @@ import (
 	"fmt"
 	"io"
 	"net"
-	"time"
 
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgconn"
@@ -28,6 +28,9 @@ import (
 var (
 	ErrNotFound = errors.New("not found")
 	ErrDown     = errors.New("the database does not answer")
+	ErrTaken    = errors.New("taken")                       // a name or login belongs to another already
+	ErrValue    = errors.New("a value that cannot be kept") // too large a number, a letter that is none
+	ErrSchema   = errors.New("the database's schema is newer")
 )
 
 // Store is the records. It is safe for concurrent use.
@@ -35,11 +38,12 @@ type Store struct {
 	Pool  *pgxpool.Pool
 	db    *gorm.DB
 	queue Queue
+	told  chan Notice
 }
 
 // A Queue puts a grading job into the transaction that stores the hand-in.
 type Queue interface {
-	Enqueue(ctx context.Context, tx pgx.Tx, handin int64) error
+	Enqueue(ctx context.Context, tx Tx, handin int64) error
 }
 
 // MaxConnections is how many connections one process opens at most.
@@ -52,7 +56,8 @@ func Open(ctx context.Context, url string) (*Store, error) {
 		return nil, fmt.Errorf("reading the database address: %w", err)
 	}
 	config.MaxConns = MaxConnections
-	config.ConnConfig.ConnectTimeout = 3 * time.Second
+	config.ConnConfig.ConnectTimeout = connecting
+	config.ConnConfig.Tracer = deadlines{}
 	pool, err := pgxpool.NewWithConfig(ctx, config)
 	if err != nil {
 		return nil, fmt.Errorf("opening the database: %w", err)
@@ -62,14 +67,15 @@ func Open(ctx context.Context, url string) (*Store, error) {
 		return nil, fmt.Errorf("%w: %v", ErrDown, err)
 	}
 	db, err := gorm.Open(postgres.New(postgres.Config{Conn: stdlib.OpenDBFromPool(pool)}), &gorm.Config{
-		Logger:         logger.Default.LogMode(logger.Silent),
-		TranslateError: false,
+		Logger:                 logger.Default.LogMode(logger.Silent),
+		TranslateError:         false,
+		SkipDefaultTransaction: true, // what must happen together says so
 	})
 	if err != nil {
 		pool.Close()
 		return nil, fmt.Errorf("opening the database: %w", err)
 	}
-	return &Store{Pool: pool, db: db}, nil
+	return &Store{Pool: pool, db: db, told: make(chan Notice, mostTold)}, nil
 }
 
 // UseQueue sets where hand-ins are sent to be graded.
@@ -83,25 +89,33 @@ func (s *Store) Ping(ctx context.Context) error { return known(s.Pool.Ping(ctx))
 
 // known turns what the database said into an error that callers tell apart.
 func known(err error) error {
+	var answered *pgconn.PgError
 	switch {
 	case err == nil:
 		return nil
 	case errors.Is(err, gorm.ErrRecordNotFound) || errors.Is(err, pgx.ErrNoRows) || errors.Is(err, sql.ErrNoRows):
 		return ErrNotFound
-	case unreachable(err):
+	case errors.Is(err, ErrDown):
+		return err
+	case !errors.As(err, &answered):
+		if unreachable(err) {
+			return fmt.Errorf("%w: %v", ErrDown, err)
+		}
+		return err
+	case answered.Code == "23505":
+		return fmt.Errorf("%w: %v", ErrTaken, err)
+	}
+	switch answered.Code[:2] {
+	case "08", "53", "57", "58", "40": // the connection broke; no connection, disk or memory is left; the server is going down; its disk fails; two stood in each other's way
 		return fmt.Errorf("%w: %v", ErrDown, err)
+	case "22", "23":
+		return fmt.Errorf("%w: %v", ErrValue, err)
 	}
 	return err
 }
 
 // unreachable reports whether the connection is at fault, not the question.
 func unreachable(err error) bool {
-	var answered *pgconn.PgError
-	if errors.As(err, &answered) {
-		// Classes 08 and 57: the connection broke, or the server is going down.
-		class := answered.Code[:2]
-		return class == "08" || class == "57"
-	}
 	var refused *pgconn.ConnectError
 	var network net.Error
 	return errors.As(err, &refused) || errors.As(err, &network) || errors.Is(err, io.EOF) || errors.Is(err, io.ErrUnexpectedEOF) ||

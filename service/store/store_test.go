@@ -53,7 +53,7 @@ func school(t *testing.T) (*store.Store, *queue, store.Handin) {
 	require.NoError(t, err)
 	class, err := s.SaveClass(ctx, store.Class{Name: "spring"}, p)
 	require.NoError(t, err)
-	r, err := s.Push(ctx, class.ID, p.ID, &exercise.Exercise{Name: "mist", Title: "Mist"}, exercise.Files{"brief.md": []byte("x")})
+	r, err := s.Push(ctx, class.ID, p, &exercise.Exercise{Name: "mist", Title: "Mist"}, exercise.Files{"brief.md": []byte("x")})
 	require.NoError(t, err)
 	a, err := s.AnyAssignment(ctx, class.ID, "mist")
 	require.NoError(t, err)
@@ -64,19 +64,19 @@ func school(t *testing.T) (*store.Store, *queue, store.Handin) {
 
 func TestHandInAndJobTogether(t *testing.T) {
 	s, q, h := school(t)
-	first, err := s.Record(ctx, h, always)
+	first, err := s.Record(ctx, h, 0, always)
 	require.NoError(t, err)
 	assert.Equal(t, []int64{first.ID}, q.jobs)
 
 	q.fail = errors.New("no room in the queue")
-	_, err = s.Record(ctx, h, always)
+	_, err = s.Record(ctx, h, 0, always)
 	require.ErrorIs(t, err, q.fail)
 	list, err := s.Handins(ctx, h.AssignmentID, store.Wanted{Person: h.PersonID, Limit: 10})
 	require.NoError(t, err)
 	assert.Len(t, list, 1, "neither the hand-in nor the job")
 
 	q.fail = nil
-	next, err := s.Record(ctx, h, always)
+	next, err := s.Record(ctx, h, 0, always)
 	require.NoError(t, err)
 	assert.Equal(t, 2, next.Number)
 }
@@ -86,7 +86,7 @@ func TestHandInsAtOnceAreNumberedInTurn(t *testing.T) {
 	numbers := make(chan int, 20)
 	for range 20 {
 		go func() {
-			made, err := s.Record(ctx, h, always)
+			made, err := s.Record(ctx, h, 0, always)
 			assert.NoError(t, err)
 			numbers <- made.Number
 		}()
@@ -100,48 +100,160 @@ func TestHandInsAtOnceAreNumberedInTurn(t *testing.T) {
 	}
 }
 
+// However many hand in with one key at once, graded or to be graded, one is stored and the others are told.
 func TestOneKeyAtOnceIsOneHandIn(t *testing.T) {
 	s, q, h := school(t)
-	key := "mine"
-	h.Key = &key
-	ids := make(chan int64, 10)
-	for range 10 {
+	h.Key = store.KeyOf("mine")
+	errs := make(chan error, 20)
+	for n := range cap(errs) {
 		go func() {
-			made, err := s.Record(ctx, h, always)
-			assert.NoError(t, err)
-			ids <- made.ID
+			var err error
+			if n%2 == 0 {
+				_, err = s.Record(ctx, h, 0, always)
+			} else {
+				_, err = s.RecordGraded(ctx, h, full, 0)
+			}
+			errs <- err
 		}()
 	}
-	first := <-ids
-	for range 9 {
-		assert.Equal(t, first, <-ids)
+	stored := 0
+	for range cap(errs) {
+		if err := <-errs; err == nil {
+			stored++
+		} else {
+			assert.ErrorIs(t, err, store.ErrTaken)
+		}
 	}
-	assert.Len(t, q.jobs, 1)
+	assert.Equal(t, 1, stored)
+	assert.LessOrEqual(t, len(q.jobs), 1)
+	sofar, err := s.Sofar(ctx, h)
+	require.NoError(t, err)
+	assert.Equal(t, 1, sofar.Handins)
+	assert.NotZero(t, sofar.Same)
 }
 
+// full is a result that earned everything.
+var full = store.Result{Earned: 1000, Points: 1000, Result: store.Packed(`{ "earned":  10 }`), GradedAt: time.Now()}
+
+// A hand-in that is graded at once comes with its result, and never beyond the attempts, however many come together.
+func TestRecordGraded(t *testing.T) {
+	s, q, h := school(t)
+	numbers := make(chan int, 20)
+	for range cap(numbers) {
+		go func() {
+			made, err := s.RecordGraded(ctx, h, full, 3)
+			if err != nil {
+				assert.ErrorIs(t, err, store.ErrRefused)
+			}
+			numbers <- made.Number
+		}()
+	}
+	count := map[int]int{}
+	for range cap(numbers) {
+		count[<-numbers]++
+	}
+	assert.Equal(t, map[int]int{0: 17, 1: 1, 2: 1, 3: 1}, count)
+	assert.Empty(t, q.jobs)
+	list, err := s.Handins(ctx, h.AssignmentID, store.Wanted{Limit: 10})
+	require.NoError(t, err)
+	require.Len(t, list, 3)
+	got, err := s.Handin(ctx, list[0].ID)
+	require.NoError(t, err)
+	assert.Equal(t, string(full.Result), string(got.Result.Result), "to the byte")
+	assert.Nil(t, got.Result.Kept)
+	a, err := s.AnyAssignment(ctx, 1, "mist")
+	require.NoError(t, err)
+	graded, waiting, err := s.ClassProgress(ctx, a.ClassID)
+	require.NoError(t, err)
+	assert.Equal(t, [2]int{3, 0}, [2]int{graded, waiting})
+}
+
+// The end of the job and the result stand or fall together; a second result changes nothing.
 func TestAResultIsStoredOnce(t *testing.T) {
 	s, _, h := school(t)
-	h, err := s.Record(ctx, h, always)
+	h, err := s.Record(ctx, h, 0, always)
 	require.NoError(t, err)
-	told := make(chan store.Notice, 2)
-	listening, stop := context.WithCancel(ctx)
-	defer stop()
-	go s.Listen(listening, func(n store.Notice) { told <- n })
-	text := []byte(`{ "earned":  4 }`)
-	require.Eventually(t, func() bool { // a listener needs a moment to be there
-		require.NoError(t, s.SaveResult(ctx, store.Result{HandinID: h.ID, RevisionID: h.RevisionID, Earned: 400, Points: 1000, Result: text, Evidence: []byte("[]")}))
-		select {
-		case n := <-told:
-			return n == store.Notice{Handin: h.ID, Earned: 400, Points: 1000}
-		default:
-			return false
-		}
-	}, servicetest.Patience, servicetest.Moment)
-	require.NoError(t, s.SaveResult(ctx, store.Result{HandinID: h.ID, RevisionID: h.RevisionID, Earned: 900, Points: 1000, Result: []byte("{}"), Evidence: []byte("[]")}))
+	result := func(earned exercise.Marks, text string) store.Result {
+		return store.Result{HandinID: h.ID, RevisionID: h.RevisionID, Earned: earned, Points: 1000, Result: store.Packed(text), Kept: store.Packed("[1]"), GradedAt: time.Now()}
+	}
+	waiting := func() int64 {
+		n, err := s.Waiting(ctx)
+		require.NoError(t, err)
+		return n
+	}
+	broken := errors.New("the job could not be ended")
+	require.ErrorIs(t, s.SaveResult(ctx, result(900, "{}"), func(store.Tx) error { return broken }), broken)
+	assert.EqualValues(t, 1, waiting(), "it goes on waiting")
+	ended := 0
+	done := func(store.Tx) error { ended++; return nil }
+	require.NoError(t, s.SaveResult(ctx, result(400, `{ "earned":  4 }`), done))
+	require.NoError(t, s.SaveResult(ctx, result(900, "{}"), done))
+	assert.Equal(t, 2, ended)
+	assert.Zero(t, waiting())
 	got, err := s.Handin(ctx, h.ID)
 	require.NoError(t, err)
 	assert.Equal(t, exercise.Marks(400), got.Result.Earned)
-	assert.Equal(t, string(text), string(got.Result.Result), "to the byte")
+	assert.Equal(t, `{ "earned":  4 }`, string(got.Result.Result), "to the byte")
+}
+
+// What one process tells, all hear; many are told together.
+func TestTell(t *testing.T) {
+	s, _, _ := school(t)
+	heard := make(chan store.Notice, 2000)
+	listening, stop := context.WithCancel(ctx)
+	defer stop()
+	go s.Listen(listening, func(n store.Notice) { heard <- n })
+	go s.Telling(listening)
+	require.Eventually(t, func() bool { // a listener needs a moment to be there
+		s.Tell(store.Notice{})
+		return len(heard) > 0
+	}, servicetest.Patience, servicetest.Moment)
+	want := map[int64]bool{}
+	for n := range int64(500) {
+		s.Tell(store.Notice{Handin: n + 1, Class: 3, Graded: n%2 == 0, Earned: 400, Points: 1000})
+		want[n+1] = true
+	}
+	deadline := time.After(servicetest.Patience)
+	for len(want) > 0 {
+		select {
+		case n := <-heard:
+			delete(want, n.Handin)
+			assert.True(t, n.Handin == 0 || n == store.Notice{Handin: n.Handin, Class: 3, Graded: n.Handin%2 == 1, Earned: 400, Points: 1000}, "%v", n)
+		case <-deadline:
+			require.Empty(t, want)
+		}
+	}
+}
+
+// A hand-in without a result and without a job is found, and queued again once; one that has its result is left out.
+func TestStuck(t *testing.T) {
+	s, q, h := school(t)
+	h, err := s.Record(ctx, h, 0, always)
+	require.NoError(t, err)
+	graded, err := s.RecordGraded(ctx, h, full, 0)
+	require.NoError(t, err)
+	for _, all := range []bool{true, false} {
+		list, err := s.Stuck(ctx, 0, all, 10)
+		require.NoError(t, err)
+		require.Len(t, list, 1, "the test's queue keeps no jobs")
+		assert.Equal(t, h.ID, list[0].ID)
+		assert.Equal(t, "mist", list[0].Exercise)
+	}
+	_, err = s.Pool.Exec(ctx, "DELETE FROM waiting")
+	require.NoError(t, err)
+	list, err := s.Stuck(ctx, 0, false, 10)
+	require.NoError(t, err)
+	assert.Len(t, list, 1, "whatever is noted of it")
+	list, err = s.Stuck(ctx, time.Hour, true, 10)
+	require.NoError(t, err)
+	assert.Empty(t, list, "not yet")
+	n, err := s.Requeue(ctx, []int64{h.ID, graded.ID, 12345})
+	require.NoError(t, err)
+	assert.Equal(t, 1, n)
+	assert.Equal(t, []int64{h.ID, h.ID}, q.jobs)
+	waiting, err := s.Waiting(ctx)
+	require.NoError(t, err)
+	assert.EqualValues(t, 1, waiting)
 }
 
 func TestAnUnchangedFolderGetsNoRevision(t *testing.T) {
@@ -150,10 +262,10 @@ func TestAnUnchangedFolderGetsNoRevision(t *testing.T) {
 	require.NoError(t, err)
 	class := classes[0]
 	e := &exercise.Exercise{Name: "mist", Title: "Mist"}
-	same, err := s.Push(ctx, class.ID, h.PersonID, e, exercise.Files{"brief.md": []byte("x")})
+	same, err := s.Push(ctx, class.ID, store.Person{ID: h.PersonID}, e, exercise.Files{"brief.md": []byte("x")})
 	require.NoError(t, err)
 	assert.Equal(t, h.RevisionID, same.ID)
-	other, err := s.Push(ctx, class.ID, h.PersonID, e, exercise.Files{"brief.md": []byte("y")})
+	other, err := s.Push(ctx, class.ID, store.Person{ID: h.PersonID}, e, exercise.Files{"brief.md": []byte("y")})
 	require.NoError(t, err)
 	assert.Equal(t, 2, other.Number)
 	kept, err := s.Revision(ctx, h.RevisionID)
@@ -175,9 +287,10 @@ func TestDownIsToldFromOtherErrors(t *testing.T) {
 // Old drafts and old traces are forgotten; what is younger, and every mark, stays.
 func TestPrune(t *testing.T) {
 	s, _, h := school(t)
-	h, err := s.Record(ctx, h, always)
+	h, err := s.Record(ctx, h, 0, always)
 	require.NoError(t, err)
-	require.NoError(t, s.SaveResult(ctx, store.Result{HandinID: h.ID, RevisionID: h.RevisionID, Earned: 400, Points: 1000, Result: []byte("{}"), Evidence: []byte("[1]")}))
+	require.NoError(t, s.SaveResult(ctx, store.Result{HandinID: h.ID, RevisionID: h.RevisionID, Earned: 400, Points: 1000, Result: store.Packed("{}"), Kept: store.Packed("[1]"), GradedAt: time.Now()},
+		func(store.Tx) error { return nil }))
 	for _, language := range []string{"st", "ladder"} {
 		_, err := s.SaveDraft(ctx, store.Draft{AssignmentID: h.AssignmentID, PersonID: h.PersonID, Language: language, Text: "x"})
 		require.NoError(t, err)
@@ -197,5 +310,5 @@ func TestPrune(t *testing.T) {
 	got, err := s.Handin(ctx, h.ID)
 	require.NoError(t, err)
 	assert.Equal(t, exercise.Marks(400), got.Result.Earned)
-	assert.Equal(t, "[]", string(got.Result.Evidence))
+	assert.Nil(t, got.Result.Kept)
 }
