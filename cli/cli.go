@@ -15,6 +15,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"celandine/mistake"
+	"celandine/release"
 )
 
 // The exit statuses.
@@ -51,8 +52,9 @@ func BrokenError(err error) error { return exit{Broken, err} }
 // New returns the root command.
 func New() *cobra.Command {
 	root := &cobra.Command{
-		Use:   "celandine",
-		Short: "Run, grade and hand in controller exercises",
+		Use:     "celandine",
+		Version: release.Version(),
+		Short:   "Run, grade and hand in controller exercises",
 		Long: `Celandine runs ladder and structured-text programs through scripted input scans
 and grades what they do against expected traces.
 

@@ -154,6 +154,9 @@ func writeResult(w io.Writer, r *grade.Result) {
 		writeScenario(w, s, width)
 	}
 	for _, f := range r.Findings {
+		if f.Deduct == 0 {
+			continue // it takes nothing off; learners are told of rules for hidden scenarios whether they were broken or not
+		}
 		fmt.Fprintf(w, "  −%s  %s\n", f.Deduct, f.Say)
 	}
 }

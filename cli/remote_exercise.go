@@ -13,8 +13,8 @@ import (
 )
 
 func exerciseCommand() *cobra.Command {
-	c := &cobra.Command{Use: "exercise", Short: "Write, verify, push, list and show exercises", Long: "new, verify and freeze work on folders and need no service; push, list and show are for the class on the service.", Args: cobra.NoArgs}
-	c.AddCommand(exerciseNew(), exerciseVerify(), exerciseFreeze(), exercisePush(), exerciseList(), exerciseShow())
+	c := &cobra.Command{Use: "exercise", Short: "Write, verify, push, list, share and show exercises", Long: "new, verify and freeze work on folders and need no service; push, list and show are for the class on the service; library, pull and share are for what is yours, or shared with you.", Args: cobra.NoArgs}
+	c.AddCommand(exerciseNew(), exerciseVerify(), exerciseFreeze(), exercisePush(), exercisePull(), exerciseList(), exerciseShow(), exerciseLibrary(), exerciseShare())
 	return c
 }
 
@@ -22,7 +22,7 @@ func exercisePush() *cobra.Command {
 	c := &cobra.Command{
 		Use:     "push DIR…",
 		Short:   "Store exercise folders for the class",
-		Long:    "Push checks every folder here first, then stores each as a new revision. A folder that has not changed gets no new revision. Hand-ins keep the revision they were graded by.",
+		Long:    "Push checks every folder here first, then stores each as a new revision. A folder that has not changed gets no new revision. Hand-ins keep the revision they were graded by. An exercise belongs to whoever pushed it first; others push to it once it is shared with them.",
 		Example: "  celandine exercise push courses/glasshouse/exercises/*",
 		Args:    files("one or more exercise folders"),
 		RunE: remote(func(ctx context.Context, c *cobra.Command, service *client.Client, dirs []string) error {

@@ -43,8 +43,10 @@ again gives the same hand-in.`,
 			if err != nil {
 				return err
 			}
-			if _, err := service.Await(ctx, h.ID); err != nil {
-				return fmt.Errorf("hand-in %d is stored, but its mark was not waited for: %w", h.ID, err)
+			if h.State == client.Waiting {
+				if _, err := service.Await(ctx, h.ID); err != nil {
+					return fmt.Errorf("hand-in %d is stored, but its mark was not waited for: %w", h.ID, err)
+				}
 			}
 			if h, err = service.Handin(ctx, h.ID); err != nil {
 				return err
@@ -58,7 +60,7 @@ again gives the same hand-in.`,
 	c.Flags().BoolVar(&asJSON, "json", false, "print the hand-in as JSON")
 	c.Flags().StringVar(&key, "key", "", "a `name` of your own for this hand-in")
 	classFlag(c)
-	c.AddCommand(listHandinsCommand(), showCommand(), overrideCommand(), commentCommand())
+	c.AddCommand(listHandinsCommand(), showCommand(), overrideCommand(), commentCommand(), stuckCommand())
 	return c
 }
 

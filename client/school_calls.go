@@ -143,3 +143,42 @@ func (c *Client) ExportMarks(ctx context.Context, class int64, kind string) ([]b
 func (c *Client) IssueCodeTo(ctx context.Context, login string) (j JoinCode, err error) {
 	return j, c.call(ctx, "POST", "/api/people/"+url.PathEscape(login)+"/code", nil, &j)
 }
+
+func ofOwner(owner, name, rest string) string {
+	return "/api/library/" + url.PathEscape(owner) + "/" + url.PathEscape(name) + rest
+}
+
+// Library lists the exercises that one owns or that are shared with one.
+func (c *Client) Library(ctx context.Context) (list []Owned, err error) {
+	return list, c.call(ctx, "GET", "/api/library", nil, &list)
+}
+
+// Folder reads the newest revision of an exercise that one may read.
+func (c *Client) Folder(ctx context.Context, owner, name string) (f Folder, err error) {
+	return f, c.call(ctx, "GET", ofOwner(owner, name, ""), nil, &f)
+}
+
+// Shares lists whom one's exercise is shared with.
+func (c *Client) Shares(ctx context.Context, owner, name string) (list []Share, err error) {
+	return list, c.call(ctx, "GET", ofOwner(owner, name, "/shares"), nil, &list)
+}
+
+// Share lets somebody read or change one's exercise.
+func (c *Client) Share(ctx context.Context, owner, name, login, may string) (s Share, err error) {
+	return s, c.call(ctx, "PUT", ofOwner(owner, name, "/shares/"+url.PathEscape(login)), Sharing{may}, &s)
+}
+
+// EndShare takes a share back.
+func (c *Client) EndShare(ctx context.Context, owner, name, login string) error {
+	return c.call(ctx, "DELETE", ofOwner(owner, name, "/shares/"+url.PathEscape(login)), nil, nil)
+}
+
+// Stuck lists hand-ins that wait for a mark that nobody works on.
+func (c *Client) Stuck(ctx context.Context) (list []Stuck, err error) {
+	return list, c.callWithin(ctx, 5*time.Minute, "GET", "/api/stuck", nil, &list)
+}
+
+// Requeue queues stuck hand-ins again.
+func (c *Client) Requeue(ctx context.Context) (r Requeued, err error) {
+	return r, c.callWithin(ctx, 5*time.Minute, "POST", "/api/stuck", nil, &r)
+}

@@ -269,3 +269,40 @@ func (p *Problem) Error() string {
 	}
 	return text
 }
+
+// Owned is an exercise that one owns, or that is shared with one.
+type Owned struct {
+	Owner    string    `json:"owner" example:"nadia" doc:"The owner's login."`
+	Name     string    `json:"name" example:"mist-hold-in"`
+	Title    string    `json:"title" example:"Hold the mist valve in"`
+	Topic    string    `json:"topic" example:"latches"`
+	Points   float64   `json:"points" example:"10"`
+	Revision int       `json:"revision" example:"3" doc:"The newest."`
+	Pushed   time.Time `json:"pushed" doc:"When the newest revision was."`
+}
+
+// Share lets somebody read an exercise, or change it as well.
+type Share struct {
+	Login string `json:"login" example:"petra"`
+	Name  string `json:"name" example:"Petra Novak"`
+	May   string `json:"may" enum:"read,change" example:"read"`
+}
+
+// Sharing is what a share is to allow.
+type Sharing struct {
+	May string `json:"may" enum:"read,change" example:"read" doc:"Read: see the folder, and so copy it. Change: push revisions, too."`
+}
+
+// Stuck is a hand-in that waits for a mark that nobody works on.
+type Stuck struct {
+	ID       int64     `json:"id" example:"7"`
+	Exercise string    `json:"exercise" example:"mist-hold-in"`
+	Class    string    `json:"class" example:"Glasshouse controls, spring"`
+	Login    string    `json:"login" example:"ana"`
+	HandedIn time.Time `json:"handedIn"`
+}
+
+// Requeued tells how many stuck hand-ins were queued again.
+type Requeued struct {
+	Queued int `json:"queued" example:"2"`
+}

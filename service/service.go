@@ -29,6 +29,7 @@ type Config struct {
 	Listen   string         // 127.0.0.1:8460
 	Database string         // postgres://…
 	Workers  int            // gradings at once in this process
+	Queued   bool           // every hand-in is graded from the queue, none within its request
 	Metrics  string         // address of the page for Prometheus, 127.0.0.1:9460; "": there is none
 	SignIns  int            // wrong attempts from one address within ten minutes, from which on guesses there wait sooner
 	HandIns  int            // of a learner within an hour; 0: any number
@@ -118,7 +119,7 @@ func Run(ctx context.Context, c Config) error {
 	go tidy(background, s, c)
 	go sweep(background, s, c.Log, metrics.stuck.Set)
 	server := &http.Server{
-		Handler: api.New(api.Options{Store: s, Auth: keeper, Graders: graders, Queue: queue, Hub: hub, Metrics: metrics.registry, Console: c.Console, Log: c.Log, Noticed: metrics.noticed, HandIns: c.HandIns,
+		Handler: api.New(api.Options{Store: s, Auth: keeper, Graders: graders, Queue: queue, Queued: c.Queued, Hub: hub, Metrics: metrics.registry, Console: c.Console, Log: c.Log, Noticed: metrics.noticed, HandIns: c.HandIns,
 			Proxies: c.Proxies, HTTPS: c.HTTPS, Draining: ctx.Done(), Ending: background.Done()}),
 		ReadHeaderTimeout: 10 * time.Second,
 		ErrorLog:          slog.NewLogLogger(c.Log.Handler(), slog.LevelWarn),

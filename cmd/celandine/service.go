@@ -88,6 +88,7 @@ it is stopped. Several may run on one database. Logs go to standard error as JSO
 	})
 	c.Flags().StringVar(&config.Listen, "listen", "127.0.0.1:8460", "the `address` to answer on")
 	c.Flags().IntVar(&config.Workers, "workers", runtime.NumCPU(), "gradings at once; 0 leaves them to worker processes")
+	c.Flags().BoolVar(&config.Queued, "queued", false, "grade every hand-in from the queue, none within its request, as when all cores are busy")
 	c.Flags().IntVar(&config.Drafts, "keep-drafts", 400, "`days` that a draft is kept after its last saving; 0 is for ever")
 	c.Flags().IntVar(&config.Traces, "keep-traces", 0, "`days` that the traces of a hand-in are kept; 0 is for ever. Marks, differences and programs stay")
 	c.Flags().StringVar(&config.Metrics, "metrics", "", "the `address` to answer Prometheus on, such as 127.0.0.1:9460; keep it from learners")

@@ -85,7 +85,7 @@ type Finding struct {
 	Rule     string         `json:"rule"`
 	Deduct   exercise.Marks `json:"deduct"`
 	Say      string         `json:"say"`
-	Scenario string         `json:"scenario,omitempty"` // in which it was broken, where that is what Say tells of
+	Scenario string         `json:"scenario,omitempty"` // in which it was broken, where it is about what happens
 }
 
 // Words returns "mist_valve expected FALSE, was TRUE".
@@ -116,7 +116,7 @@ type Grader struct {
 	executed   int             // by the solution
 }
 
-// Executed is how many instructions the solution executes in all scenarios; 0 where their expectations were written down beforehand.
+// Executed is how many instructions the solution executes in the shown scenarios; 0 where their expectations were written down beforehand.
 func (g *Grader) Executed() int { return g.executed }
 
 // Prepare compiles the solution and records what it does in each scenario.

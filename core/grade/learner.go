@@ -24,7 +24,7 @@ func (sees Sees) Reveals(s exercise.Scenario) bool {
 }
 
 // ForLearner takes out of a stored result what a learner may not see. Of a scenario that is not shown that is everything but its marks: no signal, no
-// scan, no line and no kind of a fault, no count of a rule that it broke. That the hand-in stopped with a fault in one of them is told once for all.
+// scan, no fault, no count of a rule that it broke. Nor is the revision's hash told, by which a guess at a script could be checked.
 func ForLearner(result []byte, e *exercise.Exercise, sees Sees) (json.RawMessage, error) {
 	if sees == SeesAll {
 		return result, nil
@@ -35,22 +35,20 @@ func ForLearner(result []byte, e *exercise.Exercise, sees Sees) (json.RawMessage
 			shown[s.Name] = s.Shown
 		}
 	}
-	out, err := keepShown(result, shown, sees == SeesFirst)
+	out, err := keepShown(result, e, shown, sees == SeesFirst)
 	if err != nil {
 		return nil, fmt.Errorf("reading a result: %w", err)
 	}
 	return out, nil
 }
 
-func keepShown(result []byte, shown map[string]bool, firstOnly bool) (json.RawMessage, error) {
+func keepShown(result []byte, e *exercise.Exercise, shown map[string]bool, firstOnly bool) (json.RawMessage, error) {
 	var r struct {
 		Engine      string                       `json:"engine,omitempty"`
-		Revision    string                       `json:"revision,omitempty"`
 		Handin      string                       `json:"handin,omitempty"`
 		File        string                       `json:"file"`
 		Earned      json.RawMessage              `json:"earned"`
 		Points      json.RawMessage              `json:"points"`
-		Stopped     bool                         `json:"stopped,omitempty"` // with a fault, in a scenario that is not shown
 		Scenarios   []map[string]json.RawMessage `json:"scenarios"`
 		Findings    []Finding                    `json:"findings"`
 		Diagnostics json.RawMessage              `json:"diagnostics"`
@@ -66,7 +64,6 @@ func keepShown(result []byte, shown map[string]bool, firstOnly bool) (json.RawMe
 			return nil, err
 		}
 		if !shown[name] {
-			r.Stopped = r.Stopped || s["fault"] != nil
 			r.Scenarios[i] = map[string]json.RawMessage{"name": s["name"], "earned": s["earned"], "points": s["points"], "signals": json.RawMessage("[]"), "hidden": json.RawMessage("true")}
 			continue
 		}
@@ -76,12 +73,35 @@ func keepShown(result []byte, shown map[string]bool, firstOnly bool) (json.RawMe
 			}
 		}
 	}
-	for i, f := range r.Findings {
-		if f.Scenario != "" && !shown[f.Scenario] {
-			r.Findings[i].Say, r.Findings[i].Scenario = "broken in a scenario that is not shown", ""
-		}
-	}
+	r.Findings = toldFindings(r.Findings, e, shown)
 	return json.Marshal(r)
+}
+
+// toldFindings tells of a rule about what happens, unless it was broken where one may look, always the same, whether it was broken or not; what it takes off, 0 where it was not, is part of the marks.
+func toldFindings(all []Finding, e *exercise.Exercise, shown map[string]bool) []Finding {
+	told := []Finding{}
+	broken := map[string]Finding{}
+	for _, f := range all {
+		if f.Scenario == "" || shown[f.Scenario] {
+			told = append(told, f)
+		}
+		broken[f.Rule] = f
+	}
+	if e == nil {
+		return told
+	}
+	for _, rule := range e.Rules {
+		f := broken[ruleName(rule)]
+		if rule.Kind != exercise.Chatter || f.Scenario != "" && shown[f.Scenario] {
+			continue
+		}
+		f.Rule, f.Scenario = ruleName(rule), ""
+		if f.Say = rule.Say; f.Say == "" {
+			f.Say = fmt.Sprintf("%s may change at most %d times in %d scans, in scenarios that are not shown, too; a real output would wear out", rule.What, rule.AtMost, rule.Per)
+		}
+		told = append(told, f)
+	}
+	return told
 }
 
 // keepFirst leaves of a scenario's signals whether each is right; of the one that differs first, unless told already, the difference too.

@@ -149,7 +149,9 @@ func (p *preparation) expect(s exercise.Scenario) (*signal.Trace, error) {
 	if err != nil {
 		return nil, err
 	}
-	p.executed += run.Executed
+	if s.Shown {
+		p.executed += run.Executed
+	}
 	if run.Fault != nil {
 		return nil, fmt.Errorf("the solution stops with a fault at scan %d: %s", run.Fault.Scan, run.Fault.Message)
 	}

@@ -74,12 +74,15 @@ func (g *Grader) rules(r *Result, program *check.Program, runs []played) {
 			continue
 		}
 		if rule.Say != "" {
-			say, scenario = rule.Say, ""
+			say = rule.Say
 		}
-		r.Findings = append(r.Findings, Finding{Rule: string(rule.Kind) + " " + rule.What, Deduct: rule.Deduct, Say: say, Scenario: scenario})
+		r.Findings = append(r.Findings, Finding{Rule: ruleName(rule), Deduct: rule.Deduct, Say: say, Scenario: scenario})
 		r.Earned = max(r.Earned-rule.Deduct, 0)
 	}
 }
+
+// ruleName is what a finding calls a rule.
+func ruleName(r exercise.Rule) string { return string(r.Kind) + " " + r.What }
 
 // chatters finds the first place where a signal changes more often than a rule allows: in a scenario that is shown, if there is one, since only that can be told
 // to the learner. The scenario is "" where there is none.

@@ -1,9 +1,11 @@
-// Load lets a hundred learners hand in at once and tells how long each waits for the mark. It takes the service's address and the demo
-// course's folder; the service must have that course. What it enrols stays, so it wants a database of its own; make load sees to that.
+// Load lets a hundred learners hand in at once and tells how long each waits for the mark, and what a hand-in costs. It takes the addresses of a service that grades within
+// requests and of one that queues everything, both on one database with the demo course, and the course's folder. What it enrols stays, so it wants a database of its own; make load
+// sees to that.
 package main
 
 import (
 	"context"
+	"crypto/rand"
 	"errors"
 	"fmt"
 	"net/http"
@@ -16,6 +18,7 @@ import (
 	"sync"
 	"time"
 
+	"github.com/jackc/pgx/v5"
 	"golang.org/x/sync/errgroup"
 
 	"celandine/client"
@@ -33,11 +36,11 @@ const (
 )
 
 func main() {
-	if len(os.Args) != 3 {
-		fmt.Fprintln(os.Stderr, "usage: load ADDRESS COURSE")
+	if len(os.Args) != 5 {
+		fmt.Fprintln(os.Stderr, "usage: load AT-ONCE QUEUED METRICS COURSE, with CELANDINE_DATABASE set")
 		os.Exit(2)
 	}
-	if err := run(context.Background(), os.Args[1], os.Args[2]); err != nil {
+	if err := run(context.Background(), [2]string{os.Args[1], os.Args[2]}, os.Args[3], os.Args[4]); err != nil {
 		fmt.Fprintln(os.Stderr, "load:", err)
 		os.Exit(1)
 	}
@@ -47,21 +50,36 @@ func text(round string, n int) string {
 	return fmt.Sprintf("PROGRAM p // %s %d\nmist_valve := (mist_on OR mist_valve) AND mist_off;\nEND_PROGRAM\n", round, n)
 }
 
-func run(ctx context.Context, address, course string) error {
-	class, err := enrol(ctx, address)
+var modes = [2]string{"graded at once", "from the queue"}
+
+func run(ctx context.Context, addresses [2]string, metrics, course string) error {
+	db, err := pgx.Connect(ctx, os.Getenv("CELANDINE_DATABASE"))
 	if err != nil {
 		return err
 	}
-	// In the first round connections are made and the exercise is read.
-	if _, _, err := atOnce(ctx, class, "first"); err != nil {
+	defer func() { _ = db.Close(ctx) }()
+	atOnceClass, err := enrol(ctx, addresses[0])
+	if err != nil {
 		return err
 	}
-	fmt.Printf("%d learners hand in at once, %d times; hand-in to mark, ms\n\n", len(class), rounds)
+	classes := [2][]*client.Client{atOnceClass, elsewhere(atOnceClass, addresses[1])}
+	// In the first rounds connections are made and the exercise is read.
+	for mode, class := range classes {
+		if _, _, err := together(ctx, class, fmt.Sprint("first ", mode)); err != nil {
+			return err
+		}
+	}
+	if err := alone(ctx, classes); err != nil {
+		return err
+	}
+	if err := compare(ctx, db, classes); err != nil {
+		return err
+	}
+	class := classes[0]
 	best, most, err := inRounds(ctx, class, "calm")
 	if err != nil {
 		return err
 	}
-	fmt.Printf("\nthe stillest round: p50 %.0f ms, p99 %.0f ms\n", ms(best[len(best)/2]), ms(best[len(best)*99/100]))
 	others := class[hostile:]
 	fmt.Printf("\n%d learners at once, while %d hand in nothing but programs that use up every scan's budget\n\n", len(others), hostile)
 	ended := besiege(ctx, class[:hostile])
@@ -74,12 +92,77 @@ func run(ctx context.Context, address, course string) error {
 	}
 	fmt.Printf("\nthe stillest round: p50 %.0f ms, p99 %.0f ms, %.1f times the calm one's\n", ms(disturbed[len(disturbed)/2]), ms(disturbed[len(disturbed)*99/100]),
 		disturbed[len(disturbed)*99/100].Seconds()/best[len(best)*99/100].Seconds())
+	if err := watched(ctx, db, class); err != nil {
+		return err
+	}
 	limit, err := inProcess(course)
 	if err != nil {
 		return err
 	}
 	fmt.Printf("grading alone, in one process on %d cores: %.0f hand-ins/s; the service: %.0f, a share of %.3f\n", runtime.GOMAXPROCS(0), limit, most, most/limit)
-	return memory(address)
+	return memory(metrics)
+}
+
+// elsewhere is a class at the other service.
+func elsewhere(class []*client.Client, address string) (list []*client.Client) {
+	for _, c := range class {
+		other := *c
+		other.URL = address
+		list = append(list, &other)
+	}
+	return list
+}
+
+// alone lets one learner hand in again and again, by turns in both modes.
+func alone(ctx context.Context, classes [2][]*client.Client) error {
+	var times [2][]time.Duration
+	for n := range 300 {
+		for mode, class := range classes {
+			took, err := handIn(ctx, class[0], fmt.Sprint("alone ", mode), n)
+			if err != nil {
+				return err
+			}
+			times[mode] = append(times[mode], took)
+		}
+	}
+	for mode := range modes {
+		slices.Sort(times[mode])
+		fmt.Printf("one learner alone, %s: p50 %.1f ms, p99 %.1f ms\n", modes[mode], ms(times[mode][150]), ms(times[mode][297]))
+	}
+	fmt.Printf("half of them wait %.2f times as long\n\n", times[0][150].Seconds()/times[1][150].Seconds())
+	return nil
+}
+
+// compare lets the class hand in by turns in both modes, and tells rates and what a hand-in costs.
+func compare(ctx context.Context, db *pgx.Conn, classes [2][]*client.Client) error {
+	fmt.Printf("%d learners hand in at once, by turns in both modes\n\n%16s %12s %18s %18s %14s\n", learners, "", "hand-ins/s", "service CPU, ms", "PostgreSQL CPU, ms", "WAL, bytes")
+	var most, cpu [2]float64
+	for range rounds {
+		for mode, class := range classes {
+			before, err := spent(ctx, db, mode)
+			if err != nil {
+				return err
+			}
+			_, took, err := together(ctx, class, rand.Text())
+			if err != nil {
+				return err
+			}
+			after, err := spent(ctx, db, mode)
+			if err != nil {
+				return err
+			}
+			n := float64(len(class))
+			c := after.minus(before)
+			rate := n / took.Seconds()
+			most[mode] = max(most[mode], rate)
+			if sum := (c.service + c.postgres) / n; cpu[mode] == 0 || sum < cpu[mode] {
+				cpu[mode] = sum
+			}
+			fmt.Printf("%16s %12.0f %18.2f %18.2f %14.0f\n", modes[mode], rate, c.service/n*1e3, c.postgres/n*1e3, c.wal/n)
+		}
+	}
+	fmt.Printf("\nin their best rounds %s takes %.2f times the hand-ins a second, each with %.2f times the CPU\n\n", modes[0], most[0]/most[1], cpu[0]/cpu[1])
+	return nil
 }
 
 // inRounds lets a class hand in again and again, and returns the round in which the slowest waited least, sorted, and the highest rate.
@@ -87,7 +170,7 @@ func inRounds(ctx context.Context, class []*client.Client, name string) (best []
 	fmt.Printf("%8s %8s %8s %12s\n", "p50", "p99", "most", "hand-ins/s")
 	slowest := len(class) * 99 / 100
 	for round := range rounds {
-		times, took, err := atOnce(ctx, class, fmt.Sprint(name, " ", round))
+		times, took, err := together(ctx, class, fmt.Sprint(name, " ", round))
 		if err != nil {
 			return nil, 0, err
 		}
@@ -172,7 +255,17 @@ func enrol(ctx context.Context, address string) ([]*client.Client, error) {
 	return class, nil
 }
 
-func atOnce(ctx context.Context, class []*client.Client, round string) ([]time.Duration, time.Duration, error) {
+// handIn hands in and waits for the mark.
+func handIn(ctx context.Context, c *client.Client, round string, n int) (time.Duration, error) {
+	began := time.Now()
+	h, err := c.HandIn(ctx, exercise, client.Program{File: "mine.st", Text: text(round, n)}, fmt.Sprint("load ", round, " ", n))
+	if err == nil && h.State == client.Waiting {
+		_, err = c.Await(ctx, h.ID)
+	}
+	return time.Since(began), err
+}
+
+func together(ctx context.Context, class []*client.Client, round string) ([]time.Duration, time.Duration, error) {
 	times := make([]time.Duration, len(class))
 	failed := make([]error, len(class))
 	var wait sync.WaitGroup
@@ -180,24 +273,14 @@ func atOnce(ctx context.Context, class []*client.Client, round string) ([]time.D
 	for n, c := range class {
 		wait.Go(func() {
 			<-start
-			began := time.Now()
-			h, err := c.HandIn(ctx, exercise, client.Program{File: "mine.st", Text: text(round, n)}, fmt.Sprint("load ", round, " ", n))
-			if err == nil {
-				_, err = c.Await(ctx, h.ID)
-			}
-			times[n], failed[n] = time.Since(began), err
+			times[n], failed[n] = handIn(ctx, c, round, n)
 		})
 	}
 	began := time.Now()
 	close(start)
 	wait.Wait()
 	took := time.Since(began)
-	for _, err := range failed {
-		if err != nil {
-			return nil, 0, err
-		}
-	}
-	return times, took, nil
+	return times, took, errors.Join(failed...)
 }
 
 // inProcess is how many hand-ins a second the core grades with nothing around it.
@@ -230,8 +313,8 @@ func inProcess(course string) (float64, error) {
 }
 
 // memory asks the service how much it holds.
-func memory(address string) error {
-	response, err := http.Get(address + "/metrics")
+func memory(metrics string) error {
+	response, err := http.Get(metrics)
 	if err != nil {
 		return err
 	}

@@ -39,6 +39,7 @@ type Options struct {
 	Auth    *auth.Keeper
 	Graders *jobs.Graders
 	Queue   *jobs.Queue
+	Queued  bool // every hand-in is graded from the queue
 	Hub     *Hub
 	Metrics *prometheus.Registry
 	Console http.Handler
@@ -214,6 +215,8 @@ func (s *service) operations(r chi.Router) {
 	s.assignments(api)
 	s.review(api)
 	s.insight(api)
+	s.library(api)
+	s.stuck(api)
 }
 
 // beforehand asks, before a stream begins, whether it may and whether there are too many: a stream that runs has no status any more.

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"net/http"
+	"slices"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -68,7 +69,9 @@ func (s *service) takeExercises(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, err
 	}
-	err = s.Store.Take(ctx, to.ID, from.Class.ID, to.Class.ID, in.Body.Exercises)
+	names := slices.Clone(in.Body.Exercises)
+	slices.Sort(names)
+	err = s.Store.Take(ctx, to.ID, from.Class.ID, to.Class.ID, slices.Compact(names))
 	if errors.Is(err, store.ErrTaken) {
 		return nil, coded(http.StatusConflict, "assigned", "The class has one of these exercises already. Nothing was changed.")
 	}

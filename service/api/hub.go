@@ -19,7 +19,7 @@ const (
 )
 
 // restBetween is how long a class's progress, once counted, is told to all who watch the class.
-const restBetween = 250 * time.Millisecond
+const restBetween = time.Second
 
 // A Hub wakes open pages when something has become of a hand-in, by whichever process. What is counted for a class is counted once for all its watchers.
 type Hub struct {

@@ -42,7 +42,7 @@ var strangers = map[string]bool{"signIn": true, "join": true, "issueToken": true
 const mostOfStrangers = 8 << 10
 
 // patient operations may keep the database for longer than a page waits.
-var patient = map[string]bool{"regrade": true, "marksCSV": true, "marksXLSX": true, "insight": true}
+var patient = map[string]bool{"regrade": true, "marksCSV": true, "marksXLSX": true, "insight": true, "listStuck": true, "requeueStuck": true}
 
 // How long a request waits for the database in all.
 const (

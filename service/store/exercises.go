@@ -182,6 +182,17 @@ func (s *Store) Owned(ctx context.Context, person int64) ([]Revision, error) {
 	return list, known(err)
 }
 
+// Readable finds the newest revision, with its folder, of somebody's exercise that a person may read: its owner, whom it is shared with, who teaches a class
+// that works on it, an administrator.
+func (s *Store) Readable(ctx context.Context, p Person, owner, name string) (Revision, error) {
+	var r Revision
+	err := s.db.WithContext(ctx).Joins("Exercise").Joins("Exercise.Owner").Where(`lower("Exercise__Owner".login) = lower(@owner) AND "Exercise".name = @name AND (@administrator OR "Exercise".owner_id = @person
+		OR EXISTS (SELECT FROM shares s WHERE s.exercise_id = revisions.exercise_id AND s.person_id = @person)
+		OR EXISTS (SELECT FROM enrolments e JOIN assignments a ON a.class_id = e.class_id JOIN revisions ar ON ar.id = a.revision_id WHERE e.person_id = @person AND ar.exercise_id = revisions.exercise_id))`,
+		map[string]any{"owner": owner, "name": name, "administrator": p.Role == Administrator, "person": p.ID}).Order("revisions.number DESC").Take(&r).Error
+	return r, known(err)
+}
+
 // ExerciseOf finds an exercise of an owner.
 func (s *Store) ExerciseOf(ctx context.Context, owner int64, name string) (Exercise, error) {
 	var e Exercise

@@ -75,10 +75,11 @@
           <Diagnostics list={h.result.diagnostics} />
         </section>
       {/if}
-      {#if h.result.findings.length}
+      {@const takenOff = h.result.findings.filter((f) => f.deduct > 0)}
+      {#if takenOff.length}
         <section class="mb-5" aria-label="Points taken off">
           <ul class="flex flex-col gap-1">
-            {#each h.result.findings as f (f.rule)}
+            {#each takenOff as f (f.rule)}
               <li class="border-l-4 border-warning pl-3"><span class="font-semibold tabular-nums">−{f.deduct}</span> {f.say}</li>
             {/each}
           </ul>
