@@ -8,7 +8,6 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
-	"strconv"
 	"strings"
 
 	"github.com/jackc/pgx/v5"
@@ -56,31 +55,24 @@ func Restore(ctx context.Context, database, path string) error {
 	if tables > 0 {
 		return ErrNotEmpty
 	}
-	return postgresTool(ctx, database, "pg_restore", "--single-transaction", "--exit-on-error", "--no-owner", "--no-privileges", "--dbname="+databaseName(database), path)
+	return postgresTool(ctx, database, "pg_restore", "--single-transaction", "--exit-on-error", "--no-owner", "--no-privileges", "--dbname=service=celandine", path)
 }
 
-func databaseName(database string) string {
-	config, err := pgx.ParseConfig(database)
-	if err != nil {
-		return ""
-	}
-	return config.Database
-}
-
-// postgresTool runs one of PostgreSQL's own programs. The password goes by the environment: a command line is seen by everybody on the machine.
+// postgresTool runs one of PostgreSQL's own programs with every setting of the database address, from a file that only its owner reads.
 func postgresTool(ctx context.Context, database, name string, arguments ...string) error {
-	config, err := pgx.ParseConfig(database)
-	if err != nil {
-		return fmt.Errorf("reading the database address: %w", err)
-	}
 	path, err := exec.LookPath(name)
 	if err != nil {
 		return fmt.Errorf("%s is not installed; Debian has it in postgresql-client", name)
 	}
+	env, remove, err := serviceFile(database)
+	if err != nil {
+		return err
+	}
+	defer remove()
 	var said bytes.Buffer
 	c := exec.CommandContext(ctx, path, arguments...)
 	c.Stderr = &said
-	c.Env = append(os.Environ(), "PGHOST="+config.Host, "PGPORT="+strconv.Itoa(int(config.Port)), "PGUSER="+config.User, "PGPASSWORD="+config.Password, "PGDATABASE="+config.Database)
+	c.Env = append(os.Environ(), env...)
 	if err := c.Run(); err != nil {
 		return fmt.Errorf("%s: %w: %s", name, err, strings.TrimSpace(said.String()))
 	}

@@ -161,7 +161,7 @@ func (l *loader) handins(ctx context.Context) error {
 		if err != nil {
 			return fmt.Errorf("hand-in of %s: %w", h.By, err)
 		}
-		key := store.KeyOf(fmt.Sprintf("course %d %s %s", l.class.ID, h.Exercise, h.File))
+		key := store.KeyOf(fmt.Sprintf("course %d %s %s %s", l.class.ID, h.Exercise, h.File, h.By))
 		_, err = l.store.Record(ctx, store.Handin{AssignmentID: a.ID, RevisionID: a.RevisionID, PersonID: p.ID, File: h.File, Text: string(text), Key: key}, 0, func(store.Sofar) error { return nil })
 		if err != nil && !errors.Is(err, store.ErrTaken) { // taken: it was loaded before
 			return err

@@ -312,3 +312,13 @@ func TestPrune(t *testing.T) {
 	assert.Equal(t, exercise.Marks(400), got.Result.Earned)
 	assert.Nil(t, got.Result.Kept)
 }
+
+// A program does not write in a schema that a newer one has made.
+func TestNewerSchemaIsRefused(t *testing.T) {
+	s, _, _ := school(t)
+	_, err := s.Pool.Exec(ctx, "INSERT INTO goose_db_version (version_id, is_applied) SELECT max(version_id) + 1, TRUE FROM goose_db_version")
+	require.NoError(t, err)
+	_, err = s.Migrate(ctx)
+	assert.ErrorIs(t, err, store.ErrSchema)
+	assert.ErrorContains(t, err, "start the version that was here last, or a newer one")
+}
