@@ -49,7 +49,9 @@ create() {
 start() {
   [ -d "$cluster" ] || create
   if ! alive; then
-    port=$(cat "$home/port" 2>/dev/null || echo 54600)
+    # Not one that the kernel gives to whoever connects: while the server is away, somebody who asks for it again and again would meet themselves there, and keep it.
+    port=$(cat "$home/port" 2>/dev/null || echo 15460)
+    [ "$port" -lt 32768 ] || port=15460
     while taken "$port"; do port=$((port + 1)); done
     echo "$port" >"$home/port"
     settings="-p $port -c listen_addresses=127.0.0.1 -c unix_socket_directories=''"

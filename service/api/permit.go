@@ -70,11 +70,7 @@ func placeOf(ctx huma.Context) (at store.Place) {
 func (s *service) admitted(ctx huma.Context, next func(huma.Context)) {
 	op := ctx.Operation()
 	r, w := humachi.Unwrap(ctx)
-	wait := soon
-	if patient[op.OperationID] {
-		wait = patience
-	}
-	inner := store.Within(ctx.Context(), wait)
+	inner := store.Within(ctx.Context(), soon)
 	if strangers[op.OperationID] {
 		next(huma.WithContext(ctx, inner))
 		return
@@ -86,6 +82,9 @@ func (s *service) admitted(ctx huma.Context, next func(huma.Context)) {
 	}
 	switch {
 	case err == nil:
+		if patient[op.OperationID] {
+			inner = store.Within(inner, patience)
+		}
 		inner = auth.With(inner, &found)
 	case op.OperationID == "signOut" && errors.Is(err, store.ErrNotFound):
 	default:
