@@ -157,23 +157,25 @@ const (
 // have changed the queue by hand, or should they not. found is told how many there were.
 func sweep(ctx context.Context, s *store.Store, log *slog.Logger, found func(float64)) {
 	for {
-		list, err := s.Stuck(ctx, stuckAfter, false, mostSwept)
-		if err == nil {
-			found(float64(len(list)))
-		}
-		if len(list) > 0 {
-			var ids []int64
-			for _, one := range list {
-				ids = append(ids, one.ID)
-			}
-			n, err := s.Requeue(ctx, ids)
-			log.Error("hand-ins were stuck", "handins", ids, "queued", n, "error", err)
-		}
 		select {
 		case <-ctx.Done():
 			return
 		case <-time.After(sweepEvery):
 		}
+		list, err := s.Stuck(ctx, stuckAfter, false, mostSwept)
+		if err != nil {
+			continue // the database does not answer, which others tell
+		}
+		found(float64(len(list)))
+		if len(list) == 0 {
+			continue
+		}
+		var ids []int64
+		for _, one := range list {
+			ids = append(ids, one.ID)
+		}
+		n, err := s.Requeue(ctx, ids)
+		log.Error("hand-ins were stuck", "handins", ids, "queued", n, "error", err)
 	}
 }
 

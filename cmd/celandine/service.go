@@ -61,7 +61,13 @@ func spend() {
 	if os.Getenv("GOGC") == "" {
 		debug.SetGCPercent(400)
 	}
+	if os.Getenv("GOMEMLIMIT") == "" {
+		debug.SetMemoryLimit(sparingly)
+	}
 }
+
+// sparingly is how much memory the process takes before it cleans as it would by itself: some large folders at once pass it.
+const sparingly = 200 << 20
 
 func serveCommand() *cobra.Command {
 	config := service.Config{Cost: auth.Cost}

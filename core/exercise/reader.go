@@ -46,8 +46,17 @@ type reader struct {
 	problems source.List
 }
 
+// maxYAML is a hundred times what an exercise takes. Read, a file may take two hundred times its size.
+const maxYAML = 256 << 10
+
+// mostProblems are reported; a file that has more is no exercise.
+const mostProblems = 200
+
 // at reports a problem at a node of exercise.yaml.
 func (r *reader) at(n *yaml.Node, hint, format string, args ...any) {
+	if len(r.problems) >= mostProblems {
+		return
+	}
 	r.problems.Add(source.Error, "exercise", r.span(n), hint, format, args...)
 }
 
@@ -66,13 +75,13 @@ func (r *reader) inFile(name string, line int, hint, format string, args ...any)
 
 func (r *reader) read() {
 	text, ok := r.files[yamlName]
-	r.file = source.NewFile(yamlName, string(text))
+	r.file = source.NewFile(yamlName, string(text[:min(len(text), maxYAML)]))
 	if !ok {
 		r.problems.Add(source.Error, "exercise", source.Span{File: r.file}, "An exercise is a folder with exercise.yaml, brief.md and a solution.", "There is no %s.", yamlName)
 		return
 	}
-	if len(text) > MaxFile {
-		r.problems.Add(source.Error, "exercise", source.Span{File: r.file}, "", "%s is larger than 1 MiB.", yamlName)
+	if len(text) > maxYAML {
+		r.problems.Add(source.Error, "exercise", source.Span{File: source.NewFile(yamlName, "")}, "Put long scripts and expected traces into tables: script: scripts/NAME.csv.", "%s is larger than 256 KiB.", yamlName)
 		return
 	}
 	root, ok := r.parse(yamlName, text)

@@ -70,7 +70,7 @@ func New(o Options) http.Handler {
 	if o.Noticed == nil {
 		o.Noticed = func(*mistake.Mistake) {}
 	}
-	s := &service{Options: o, recalls: make(chan struct{}, runtime.GOMAXPROCS(0)), pushes: make(chan struct{}, 1)}
+	s := &service{Options: o, recalls: make(chan struct{}, runtime.GOMAXPROCS(0)), pushes: make(chan struct{}, 2)}
 	r := chi.NewRouter()
 	r.Use(middleware.RequestID, knowsSource(o.Proxies), s.measured(), httplog.RequestLogger(o.Log, &httplog.Options{Level: slog.LevelInfo, Skip: quiet}), numbered, s.headers, s.guarded, clean, middleware.GetHead)
 	r.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { fmt.Fprintln(w, "ok") })

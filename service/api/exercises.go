@@ -46,8 +46,8 @@ func (s *service) exercises(api huma.API) {
 			return &body[[]client.Summary]{list}, err
 		})
 	huma.Register(api, huma.Operation{OperationID: "getExercise", Method: http.MethodGet, Path: "/api/exercises/{name}", Summary: "Read an exercise", Tags: tags}, s.getExercise)
-	huma.Register(api, huma.Operation{OperationID: "pushExercise", Method: http.MethodPut, Path: "/api/exercises/{name}", Summary: "Store an exercise folder as a revision", Tags: tags, MaxBodyBytes: 16 << 20}, s.pushExercise)
-	huma.Register(api, huma.Operation{OperationID: "addExercise", Method: http.MethodPost, Path: "/api/exercises", Summary: "Store an exercise folder as a revision, whatever its name", Tags: tags, MaxBodyBytes: 16 << 20}, s.addExercise)
+	huma.Register(api, huma.Operation{OperationID: "pushExercise", Method: http.MethodPut, Path: "/api/exercises/{name}", Summary: "Store an exercise folder as a revision", Tags: tags, MaxBodyBytes: mostOfFolder, BodyReadTimeout: uploading, Middlewares: huma.Middlewares{s.fewFolders}}, s.pushExercise)
+	huma.Register(api, huma.Operation{OperationID: "addExercise", Method: http.MethodPost, Path: "/api/exercises", Summary: "Store an exercise folder as a revision, whatever its name", Tags: tags, MaxBodyBytes: mostOfFolder, BodyReadTimeout: uploading, Middlewares: huma.Middlewares{s.fewFolders}}, s.addExercise)
 	huma.Register(api, huma.Operation{OperationID: "checkProgram", Method: http.MethodPost, Path: "/api/exercises/{name}/check", Summary: "Check a program against the exercise's panel", Tags: tags, MaxBodyBytes: 2 << 20}, s.checkProgram)
 }
 
@@ -157,6 +157,22 @@ func (b *briefs) html(markdown string) string {
 	return b.policy.Sanitize(out.String())
 }
 
+// How large a folder may be as JSON carries it, and how long it may take to arrive.
+const (
+	mostOfFolder = 16 << 20
+	uploading    = 20 * time.Second
+)
+
+// fewFolders lets few folders be read at once: each takes several times its size.
+func (s *service) fewFolders(ctx huma.Context, next func(huma.Context)) {
+	select {
+	case s.pushes <- struct{}{}:
+		defer func() { <-s.pushes }()
+		next(ctx)
+	case <-ctx.Context().Done(): // whoever asked has gone
+	}
+}
+
 type push struct {
 	Named
 	Body client.Folder
@@ -183,12 +199,6 @@ func (s *service) keep(ctx context.Context, class int64, folder client.Folder, n
 	h, err := s.in(ctx, class, teacher)
 	if err != nil {
 		return nil, err
-	}
-	select {
-	case s.pushes <- struct{}{}: // each may take much memory
-		defer func() { <-s.pushes }()
-	case <-ctx.Done():
-		return nil, s.told(ctx.Err(), "")
 	}
 	files := exercise.Files(folder.Files)
 	if len(folder.Zip) > 0 {
