@@ -5,6 +5,7 @@
 # make bench     the benchmarks, as a table of ratios
 # make oracle    a million random programs against the slow second reading of the language (hours)
 # make load      a hundred learners hand in at once
+# make grow      how long each page's call takes at a million hand-ins
 # make screenshots   remake docs/screenshots from the demo data
 # make alerts    check docs/alerts.yml with promtool
 # make reset     forget the demo's data
@@ -12,9 +13,9 @@
 SHELL := /bin/bash
 export PATH := $(CURDIR)/.tools/bin:$(PATH)
 console := $(shell find web/src web/public web/index.html web/vite.config.ts web/svelte.config.js web/tsconfig.json web/package-lock.json -type f -not -name celandine.wasm -not -name wasm_exec.js 2>/dev/null)
-sources := $(shell find cmd cli client core desk folder mistake report service web -name '*.go' -o -name '*.sql' 2>/dev/null | grep -v node_modules)
+sources := $(shell find cmd cli client core desk folder mistake release report service web -name '*.go' -o -name '*.sql' -o -name 'packed*.txt' 2>/dev/null | grep -v node_modules)
 
-.PHONY: help demo test build console tools screenshots reset bench load alerts oracle
+.PHONY: help demo test build console tools screenshots reset bench load grow alerts oracle
 help:
 	@sed -n 's/^# //p' $(MAKEFILE_LIST)
 
@@ -57,6 +58,9 @@ screenshots: tools
 
 load: tools
 	@scripts/load.sh
+
+grow: tools
+	@scripts/grow.sh
 
 alerts:
 	@scripts/alerts.sh

@@ -7,7 +7,7 @@ scripts/packages.sh postgresql chromium gtkwave
 make --no-print-directory -s bin/celandine
 
 echo "Formatting …"
-untidy=$(gofmt -l bench cli client cmd core desk e2e folder mistake report service web/*.go)
+untidy=$(gofmt -l bench cli client cmd core desk e2e folder mistake release report service web/*.go)
 if [ -n "$untidy" ]; then
   echo "gofmt would change these files:" >&2
   echo "$untidy" >&2
@@ -17,6 +17,12 @@ echo "Vet …"
 go vet ./...
 echo "Console types …"
 (cd web && npx svelte-check --tsconfig ./tsconfig.json --fail-on-warnings --output human)
+
+echo "Contract …"
+[ web/contract/node_modules/.package-lock.json -nt web/contract/package-lock.json ] || {
+  (cd web/contract && npm ci --no-audit --no-fund --no-update-notifier --loglevel=error)
+  touch web/contract/node_modules/.package-lock.json
+}
 
 echo "Alerts …"
 scripts/alerts.sh 0

@@ -202,6 +202,7 @@ func (s *service) operations(r chi.Router) {
 	config.SchemasPath = ""
 	config.CreateHooks = nil
 	huma.NewError = newProblem
+	huma.DefaultArrayNullable = false // an empty list is an empty list
 	describe(&config)
 	api := humachi.New(r, config)
 	api.UseMiddleware(s.admitted)
@@ -217,6 +218,7 @@ func (s *service) operations(r chi.Router) {
 	s.insight(api)
 	s.library(api)
 	s.stuck(api)
+	typed(api)
 }
 
 // beforehand asks, before a stream begins, whether it may and whether there are too many: a stream that runs has no status any more.

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
+	"reflect"
 	"unicode/utf8"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -18,6 +19,7 @@ import (
 func describe(config *huma.Config) {
 	config.Info.Version = release.Version()
 	config.Info.Description = "Exercises, hand-ins and marks for classes that learn programmable controllers. Sign in with POST /api/session (a cookie) or POST /api/tokens (a bearer token)."
+	config.Info.License = &huma.License{Name: "All rights reserved", Identifier: "LicenseRef-all-rights-reserved"}
 	config.Servers = []*huma.Server{{URL: "/", Description: "The service that answers with this document."}}
 	config.Components.SecuritySchemes = map[string]*huma.SecurityScheme{
 		"session": {Type: "apiKey", In: "cookie", Name: "celandine", Description: "What POST /api/session and POST /api/join set."},
@@ -40,6 +42,27 @@ func refusals(_ *huma.OpenAPI, op *huma.Operation) {
 	for _, code := range codes {
 		op.Responses[fmt.Sprint(code)] = &huma.Response{Description: http.StatusText(code), Content: map[string]*huma.MediaType{
 			"application/problem+json": {Schema: &huma.Schema{Ref: "#/components/schemas/Problem"}}}}
+	}
+}
+
+// typed says what a hand-in's result and traces are, which the service passes on as the core has written them.
+func typed(api huma.API) {
+	schemas := api.OpenAPI().Components.Schemas
+	handin := schemas.Map()["Handin"]
+	handin.Properties["result"] = schemas.Schema(reflect.TypeFor[client.Result](), true, "Result")
+	handin.Properties["evidence"] = schemas.Schema(reflect.TypeFor[[]client.Evidence](), true, "Evidence")
+	for _, path := range api.OpenAPI().Paths {
+		if path.Get == nil {
+			continue
+		}
+		// A stream of one kind of event is described as a choice of one.
+		stream := path.Get.Responses["200"].Content["text/event-stream"]
+		if stream == nil {
+			continue
+		}
+		if kinds, ok := stream.Schema.Items.Extensions["oneOf"].([]*huma.Schema); ok && len(kinds) == 1 {
+			stream.Schema.Items = kinds[0]
+		}
 	}
 }
 
