@@ -82,7 +82,9 @@ func indexOf(e *exercise.Exercise, scenario string) int {
 func stored(t *testing.T, h *grade.Handin) (json.RawMessage, []grade.Kept) {
 	var kept []grade.Kept
 	require.NoError(t, json.Unmarshal([]byte(written(t, h.Keep())), &kept))
-	return json.RawMessage(written(t, h.Result)), kept
+	record, err := h.Record()
+	require.NoError(t, err)
+	return record, kept
 }
 
 func written(t *testing.T, v any) string {

@@ -5,7 +5,6 @@ package faults
 import (
 	"bytes"
 	"context"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"log/slog"
@@ -216,7 +215,7 @@ func compare(t *testing.T, s *store.Store, root string, most int) {
 		calm := g.Read("mine.st", []*source.File{source.NewFile("mine.st", h.Text)})
 		require.NoError(t, calm.Play(func() bool { return false }, grade.Every))
 		calm.Mark()
-		want, err := json.Marshal(calm.Result)
+		want, err := calm.Record()
 		require.NoError(t, err)
 		require.Equal(t, string(want), string(h.Result.Result), h.ID)
 	}

@@ -122,7 +122,7 @@ func (s *service) start(ctx context.Context, in *Named) (*body[client.Summary], 
 	if err != nil {
 		return nil, s.told(err, "")
 	}
-	attempts, err := s.Store.Attempts(ctx, h.Class.ID, h.ID, a.ID)
+	attempts, err := s.Store.Attempts(ctx, h.Class, h.ID, a.ID)
 	if err != nil {
 		return nil, s.told(err, "")
 	}

@@ -61,7 +61,7 @@ func (s *service) summaries(ctx context.Context, h here) ([]client.Summary, erro
 	if err != nil {
 		return nil, s.told(err, "")
 	}
-	attempts, err := s.Store.Attempts(ctx, h.Class.ID, h.ID, 0)
+	attempts, err := s.Store.Attempts(ctx, h.Class, h.ID, 0)
 	if err != nil {
 		return nil, s.told(err, "")
 	}
@@ -96,7 +96,7 @@ func (s *service) getExercise(ctx context.Context, in *Named) (*body[client.Exer
 	if err != nil {
 		return nil, s.told(err, "")
 	}
-	attempts, err := s.Store.Attempts(ctx, h.Class.ID, h.ID, a.ID)
+	attempts, err := s.Store.Attempts(ctx, h.Class, h.ID, a.ID)
 	if err != nil {
 		return nil, s.told(err, "")
 	}

@@ -28,20 +28,24 @@ func (s *service) classInsight(ctx context.Context, in *OfAssignment) (*body[cli
 	if err != nil {
 		return nil, err
 	}
-	attempts, err := s.Store.Attempts(ctx, h.Class.ID, 0, a.ID)
+	attempts, err := s.Store.Attempts(ctx, h.Class, 0, a.ID)
 	if err != nil {
 		return nil, s.told(err, "")
 	}
-	counting := map[int64]bool{}
+	var counting []int64
 	for _, st := range standings(h.Class, []store.Assignment{a}, attempts) {
-		counting[st.handin] = true
+		if st.handin != 0 {
+			counting = append(counting, st.handin)
+		}
 	}
-	list, err := s.Store.Graded(ctx, h.Class.ID, a.ID, 0)
-	if err != nil {
-		return nil, s.told(err, "")
+	var list []store.Handin
+	if len(counting) > 0 {
+		if list, err = s.Store.Graded(ctx, a.ID, counting...); err != nil {
+			return nil, s.told(err, "")
+		}
 	}
 	// An instructor's own try is nobody's mark.
-	list = slices.DeleteFunc(list, func(h store.Handin) bool { return !counting[h.ID] || h.Person.Role != store.Learner })
+	list = slices.DeleteFunc(list, func(h store.Handin) bool { return h.Person.Role != store.Learner })
 	g, err := s.Graders.Of(ctx, a.RevisionID)
 	if err != nil {
 		return nil, s.told(err, "")

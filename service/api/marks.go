@@ -55,7 +55,7 @@ func (s *service) grid(ctx context.Context, class int64) (client.Marks, here, er
 	if err != nil {
 		return client.Marks{}, h, s.told(err, "")
 	}
-	attempts, err := s.Store.Attempts(ctx, h.Class.ID, only, 0)
+	attempts, err := s.Store.Attempts(ctx, h.Class, only, 0)
 	if err != nil {
 		return client.Marks{}, h, s.told(err, "")
 	}

@@ -11,11 +11,11 @@ type place struct{ assignment, person int64 }
 
 // standing is how a person stands to an assignment: the mark that counts, and where it comes from.
 type standing struct {
-	handins, graded int
-	counted         exercise.Marks
-	handin          int64 // that counts; 0 while none is graded
-	late            int   // days
-	byHand          bool
+	handins int
+	counted exercise.Marks
+	handin  int64 // that counts; 0 while none is graded
+	late    int   // days
+	byHand  bool
 }
 
 func (s standing) mark() *float64 {
@@ -46,11 +46,10 @@ func standings(class store.Class, assignments []store.Assignment, attempts []sto
 }
 
 func stand(rule string, terms rules.Terms, list []store.Attempt) standing {
-	out := standing{handins: len(list)}
+	out := standing{handins: list[0].Handins}
 	graded := make([]rules.Graded, len(list))
 	for i, a := range list {
 		if a.Earned != nil {
-			out.graded++
 			graded[i] = rules.Graded{Counted: terms.Counted(*a.Earned, a.CreatedAt), Ready: true}
 		}
 		if a.Override != nil {

@@ -216,10 +216,11 @@ func guarded(g *grade.Grader, h store.Handin, noticed func(*mistake.Mistake), pl
 func Stored(h store.Handin, marked *grade.Handin) (store.Result, error) {
 	result := marked.Result
 	r := store.Result{HandinID: h.ID, RevisionID: h.RevisionID, Earned: result.Earned, Points: result.Points, GradedAt: time.Now()}
-	var err error
-	if r.Result, err = json.Marshal(result); err != nil {
+	record, err := marked.Record()
+	if err != nil {
 		return r, err
 	}
+	r.Result = store.Packed(record)
 	if kept := marked.Keep(); len(kept) > 0 {
 		r.Kept, err = json.Marshal(kept)
 	}

@@ -65,14 +65,28 @@ type Attempt struct {
 	CreatedAt    time.Time
 	Earned       *exercise.Marks // graded; nil while it waits
 	Override     *exercise.Marks // given by hand
+	Handins      int             // of the person to the assignment, in all
 }
 
-// Attempts lists a class's hand-ins in the order of handing in: one person's, or everybody's where person is 0; to one assignment, or to all where it is 0.
-func (s *Store) Attempts(ctx context.Context, class, person, assignment int64) ([]Attempt, error) {
+// Which of a person's hand-ins stands, where lateness takes nothing off: the first of the best, or the last that has a mark.
+var stands = map[string]string{
+	"best": "coalesce(o.earned, r.earned) DESC NULLS LAST, h.number",
+	"last": "coalesce(o.earned, r.earned) IS NULL, h.number DESC",
+}
+
+// Attempts lists, in the order of handing in, those of a class's hand-ins that may stand for their persons' marks: where lateness takes marks off, all of them; else one of each person to each assignment. It is one
+// person's, or everybody's where person is 0; to one assignment, or to all where it is 0.
+func (s *Store) Attempts(ctx context.Context, class Class, person, assignment int64) ([]Attempt, error) {
+	order, ok := stands[class.Counts]
+	if !ok {
+		order = stands["best"]
+	}
 	var list []Attempt
-	err := s.db.WithContext(ctx).Raw(`SELECT h.assignment_id, h.person_id, h.id AS handin_id, h.number, h.created_at, r.earned, o.earned AS override
-		FROM handins h JOIN assignments a ON a.id = h.assignment_id LEFT JOIN results r ON r.handin_id = h.id LEFT JOIN overrides o ON o.handin_id = h.id
-		WHERE a.class_id = ? AND (? = 0 OR h.person_id = ?) AND (? = 0 OR h.assignment_id = ?) ORDER BY h.assignment_id, h.person_id, h.number`, class, person, person, assignment, assignment).Scan(&list).Error
+	err := s.db.WithContext(ctx).Raw(`SELECT DISTINCT ON (h.assignment_id, h.person_id, each) h.assignment_id, h.person_id, h.id AS handin_id, h.number, h.created_at, r.earned, o.earned AS override,
+		coalesce(t.handins, h.number) AS handins, CASE WHEN a.late = 'percent' THEN h.number ELSE 0 END AS each
+		FROM assignments a JOIN handins h ON h.assignment_id = a.id LEFT JOIN results r ON r.handin_id = h.id LEFT JOIN overrides o ON o.handin_id = h.id
+		LEFT JOIN tallies t ON t.assignment_id = h.assignment_id AND t.person_id = h.person_id
+		WHERE a.class_id = ? AND (? = 0 OR h.person_id = ?) AND (? = 0 OR h.assignment_id = ?) ORDER BY h.assignment_id, h.person_id, each, `+order, class.ID, person, person, assignment, assignment).Scan(&list).Error
 	return list, known(err)
 }
 
