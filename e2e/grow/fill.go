@@ -49,8 +49,8 @@ func handins(ctx context.Context, db *pgx.Conn, from, some int) error {
 		WITH turns AS (SELECT $1::bigint + g AS turn FROM generate_series(0, $2::bigint - 1) g),
 		them AS (SELECT t.turn, p.*, m.revision_id, m.file, m.text, m.earned, m.points, m.result, m.kept, 1 + t.turn / (SELECT count(*) FROM places) AS number
 			FROM turns t JOIN places p ON p.n = t.turn % (SELECT count(*) FROM places) JOIN models m ON m.exercise = p.exercise AND m.n = t.turn % m.all),
-		made AS (INSERT INTO handins (assignment_id, revision_id, person_id, number, file, text, key, created_at)
-			SELECT assignment_id, revision_id, person_id, number, file, text, substring(sha256(turn::text::bytea) FROM 1 FOR 16), now() - interval '1 day' FROM them RETURNING id, key, assignment_id, person_id),
+		made AS (INSERT INTO handins (assignment_id, revision_id, person_id, number, file, text, key, earned, created_at)
+			SELECT assignment_id, revision_id, person_id, number, file, text, substring(sha256(turn::text::bytea) FROM 1 FOR 16), earned, now() - interval '1 day' FROM them RETURNING id, key, assignment_id, person_id),
 		put AS (INSERT INTO results (handin_id, revision_id, earned, points, result, kept)
 			SELECT made.id, revision_id, earned, points, result, kept FROM made JOIN them ON made.key = substring(sha256(them.turn::text::bytea) FROM 1 FOR 16))
 		INSERT INTO tallies AS t (assignment_id, person_id, handins, graded) SELECT assignment_id, person_id, count(*), count(*) FROM made GROUP BY 1, 2

@@ -110,7 +110,7 @@ func (s *Store) Record(ctx context.Context, h Handin, most int, taken func(Sofar
 
 // numbered is what storing a hand-in is given.
 func numbered(h Handin, most, graded int) map[string]any {
-	return map[string]any{"assignment": h.AssignmentID, "revision": h.RevisionID, "person": h.PersonID, "file": h.File, "text": h.Text, "key": h.Key, "most": most, "graded": graded}
+	return map[string]any{"earned": nil, "assignment": h.AssignmentID, "revision": h.RevisionID, "person": h.PersonID, "file": h.File, "text": h.Text, "key": h.Key, "most": most, "graded": graded}
 }
 
 // made counts a hand-in, numbers and stores it, and does the rest with it, in one statement.
@@ -123,8 +123,8 @@ func made(w work, h Handin, given map[string]any, rest string) (Handin, error) {
 	err := w.Raw(`WITH turn AS (INSERT INTO tallies AS t (assignment_id, person_id, handins, graded) VALUES (@assignment, @person, 1, @graded)
 			ON CONFLICT (assignment_id, person_id) DO UPDATE SET handins = t.handins + 1, graded = t.graded + excluded.graded
 			WHERE @most = 0 OR t.handins < @most RETURNING t.handins),
-		made AS (INSERT INTO handins (assignment_id, revision_id, person_id, number, file, text, key)
-			SELECT @assignment, @revision, @person, turn.handins, @file, @text, @key FROM turn RETURNING id, number, created_at)`+rest+`
+		made AS (INSERT INTO handins (assignment_id, revision_id, person_id, number, file, text, key, earned)
+			SELECT @assignment, @revision, @person, turn.handins, @file, @text, @key, @earned FROM turn RETURNING id, number, created_at)`+rest+`
 		SELECT id, number, created_at FROM made`, given).Scan(&rows).Error
 	if err == nil && len(rows) == 0 {
 		err = ErrRefused
@@ -205,7 +205,8 @@ func (s *Store) SaveResult(ctx context.Context, r Result, done func(Tx) error) e
 	return known(s.shared(ctx, func(tx work, queue Tx) error {
 		err := tx.Exec(`WITH put AS (INSERT INTO results (handin_id, revision_id, earned, points, result, kept, graded_at)
 				VALUES (@handin, @revision, @earned, @points, @result, @kept, @graded_at) ON CONFLICT DO NOTHING RETURNING handin_id),
-			waited AS (DELETE FROM waiting WHERE handin_id = @handin)
+			waited AS (DELETE FROM waiting WHERE handin_id = @handin),
+			marked AS (UPDATE handins SET earned = @earned FROM put WHERE id = put.handin_id)
 			UPDATE tallies t SET graded = t.graded + 1 FROM put JOIN handins h ON h.id = put.handin_id WHERE t.assignment_id = h.assignment_id AND t.person_id = h.person_id`, map[string]any{
 			"handin": r.HandinID, "revision": r.RevisionID, "earned": int64(r.Earned), "points": int64(r.Points), "result": r.Result, "kept": r.Kept, "graded_at": r.GradedAt}).Error
 		if err != nil {

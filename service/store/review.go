@@ -104,6 +104,9 @@ func (s *Store) Regrade(ctx context.Context, by, class int64, subject string, ol
 			if err := tx.Model(&Result{HandinID: r.HandinID}).Select("Earned", "Points", "Result", "Kept", "RevisionID", "GradedAt").Updates(&r).Error; err != nil {
 				return err
 			}
+			if err := tx.Exec("UPDATE handins SET earned = ? WHERE id = ?", int64(r.Earned), r.HandinID).Error; err != nil {
+				return err
+			}
 			if r.Earned != stands.Earned {
 				changed[handin(r.HandinID)] = [2]exercise.Marks{stands.Earned, r.Earned}
 			}

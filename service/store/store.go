@@ -58,6 +58,7 @@ func Open(ctx context.Context, url string) (*Store, error) {
 	config.MaxConns = MaxConnections
 	config.ConnConfig.ConnectTimeout = connecting
 	config.ConnConfig.Tracer = deadlines{}
+	config.ConnConfig.RuntimeParams["jit"] = "off" // it takes longer than our longest question
 	pool, err := pgxpool.NewWithConfig(ctx, config)
 	if err != nil {
 		return nil, fmt.Errorf("opening the database: %w", err)

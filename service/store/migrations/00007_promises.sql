@@ -52,6 +52,10 @@ CREATE UNIQUE INDEX handins_key ON handins (key) WHERE key IS NOT NULL;
 DROP INDEX handins_person;
 CREATE INDEX handins_person ON handins (person_id, created_at);
 
+-- What a hand-in earned as graded stands with it, too: marks are read of hand-ins alone.
+ALTER TABLE handins ADD earned bigint; -- hundredths; none while it waits
+UPDATE handins h SET earned = r.earned FROM results r WHERE r.handin_id = h.id;
+
 -- Results are packed: a first byte says how (0: as it is). Of the traces, those are kept that went wrong.
 ALTER TABLE results ALTER result TYPE bytea USING '\x00'::bytea || convert_to(result::text, 'UTF8');
 ALTER TABLE results ALTER evidence DROP NOT NULL;
