@@ -53,9 +53,9 @@ func run(ctx context.Context, address, metrics string) error {
 		}
 		c.Token = token.Token
 	}
-	calls := pages(ctx, db, learner, other, instructor, administrator, metrics)
 	times := map[string][]time.Duration{}
 	made := 0
+	var calls []call
 	for _, size := range sizes {
 		began := time.Now()
 		for made < size {
@@ -67,6 +67,9 @@ func run(ctx context.Context, address, metrics string) error {
 			fmt.Fprintf(os.Stderr, "%d hand-ins, %s\n", made, time.Since(began).Round(time.Second))
 		}
 		if _, err := db.Exec(ctx, "VACUUM ANALYZE"); err != nil {
+			return err
+		}
+		if calls, err = pages(ctx, db, learner, other, instructor, administrator, metrics); err != nil {
 			return err
 		}
 		for _, c := range calls {
@@ -112,7 +115,7 @@ func median(ask func() error) (time.Duration, error) {
 }
 
 // pages are the calls of the console's pages, and of whoever watches the service.
-func pages(ctx context.Context, db *pgx.Conn, learner, other, instructor, administrator *client.Client, metrics string) []call {
+func pages(ctx context.Context, db *pgx.Conn, learner, other, instructor, administrator *client.Client, metrics string) ([]call, error) {
 	get := func(c *client.Client, path func() string) func() error {
 		return func() error {
 			r, err := http.NewRequestWithContext(ctx, "GET", path(), nil)
@@ -134,14 +137,15 @@ func pages(ctx context.Context, db *pgx.Conn, learner, other, instructor, admini
 		}
 	}
 	var class, newest int64
-	look := func() {
-		_ = db.QueryRow(ctx, "SELECT id FROM classes WHERE name = 'Grown 0'").Scan(&class)                                                     // zero is told by the call
-		_ = db.QueryRow(ctx, "SELECT max(h.id) FROM handins h JOIN people p ON p.id = h.person_id WHERE p.login = 'grow-00000'").Scan(&newest) // the same
+	if err := db.QueryRow(ctx, "SELECT id FROM classes WHERE name = 'Grown 0'").Scan(&class); err != nil {
+		return nil, err
+	}
+	if err := db.QueryRow(ctx, "SELECT max(h.id) FROM handins h JOIN people p ON p.id = h.person_id WHERE p.login = 'grow-00000'").Scan(&newest); err != nil {
+		return nil, err
 	}
 	var list []call
 	add := func(by string, c *client.Client, name string) {
 		list = append(list, call{name, by, get(c, func() string {
-			look()
 			url := learner.URL + name
 			for from, to := range map[string]string{"{class}": fmt.Sprint(class), "{id}": fmt.Sprint(newest), "{name}": "mist-hold-in"} {
 				url = replace(url, from, to)
@@ -163,5 +167,5 @@ func pages(ctx context.Context, db *pgx.Conn, learner, other, instructor, admini
 		_, err := other.HandIn(ctx, "mist-hold-in", client.Program{File: "mine.st", Text: "PROGRAM p\nmist_valve := (mist_on OR mist_valve) AND mist_off;\nEND_PROGRAM\n"}, "")
 		return err
 	}}, call{"/metrics", "Prometheus", get(nil, func() string { return metrics })})
-	return list
+	return list, nil
 }

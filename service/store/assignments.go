@@ -68,10 +68,10 @@ type Attempt struct {
 	Handins      int             // of the person to the assignment, in all
 }
 
-// Which of a person's hand-ins stands, where lateness takes nothing off: the first of the best, or the last that has a mark.
+// Which of a person's hand-ins stands, where lateness takes nothing off: the greatest of these, which end in its number in the service. It is the first of the best, or the last that has a mark.
 var stands = map[string]string{
-	"best": "coalesce(o.earned, h.earned) DESC NULLS LAST, h.number",
-	"last": "coalesce(o.earned, h.earned) IS NULL, h.number DESC",
+	"best": "ARRAY[coalesce(o.earned, h.earned, -1), -h.number, h.id]",
+	"last": "ARRAY[CASE WHEN coalesce(o.earned, h.earned) IS NULL THEN 0 ELSE 1 END, h.number, h.id]",
 }
 
 // Attempts lists, in the order of handing in, those of a class's hand-ins that may stand for their persons' marks: where lateness takes marks off, all of them; else one of each person to each assignment. It is one
@@ -82,14 +82,13 @@ func (s *Store) Attempts(ctx context.Context, class Class, person, assignment in
 		order = stands["best"]
 	}
 	var list []Attempt
-	// The tallies are looked at one by one: there are few, and PostgreSQL would read all there are.
-	err := s.db.WithContext(ctx).Raw(`SELECT b.*, coalesce(t.handins, b.number) AS handins FROM (
-			SELECT DISTINCT ON (h.assignment_id, h.person_id, each) h.assignment_id, h.person_id, h.id AS handin_id, h.number, h.created_at, h.earned, o.earned AS override,
-				CASE WHEN a.late = 'percent' THEN h.number ELSE 0 END AS each
-			FROM assignments a JOIN handins h ON h.assignment_id = a.id LEFT JOIN overrides o ON o.handin_id = h.id
-			WHERE a.class_id = ? AND (? = 0 OR h.person_id = ?) AND (? = 0 OR h.assignment_id = ?) ORDER BY h.assignment_id, h.person_id, each, `+order+`) b
-		LEFT JOIN LATERAL (SELECT handins FROM tallies t WHERE t.assignment_id = b.assignment_id AND t.person_id = b.person_id OFFSET 0) t ON TRUE
-		ORDER BY b.assignment_id, b.person_id, b.number`, class.ID, person, person, assignment, assignment).Scan(&list).Error
+	// What stands, and its tally, is looked at one by one: there are few, and PostgreSQL would read all that there are.
+	err := s.db.WithContext(ctx).Raw(`SELECT h.assignment_id, h.person_id, h.id AS handin_id, h.number, h.created_at, h.earned, o.earned AS override, coalesce(t.handins, h.number) AS handins FROM (
+			SELECT max(`+order+`) AS top FROM assignments a JOIN handins h ON h.assignment_id = a.id LEFT JOIN overrides o ON o.handin_id = h.id
+			WHERE a.class_id = ? AND (? = 0 OR h.person_id = ?) AND (? = 0 OR h.assignment_id = ?) GROUP BY h.assignment_id, h.person_id, CASE WHEN a.late = 'percent' THEN h.number ELSE 0 END) b
+		JOIN LATERAL (SELECT * FROM handins h WHERE h.id = b.top[3] OFFSET 0) h ON TRUE LEFT JOIN overrides o ON o.handin_id = h.id
+		LEFT JOIN LATERAL (SELECT handins FROM tallies t WHERE t.assignment_id = h.assignment_id AND t.person_id = h.person_id OFFSET 0) t ON TRUE
+		ORDER BY h.assignment_id, h.person_id, h.number`, class.ID, person, person, assignment, assignment).Scan(&list).Error
 	return list, known(err)
 }
 
