@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"os"
 	"path/filepath"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -67,6 +68,29 @@ func TestRecallGivesUp(t *testing.T) {
 		wrong := h.Result.Scenarios[indexOf(g.Exercise, e.Scenario)].Earned < g.Exercise.Scenarios[indexOf(g.Exercise, e.Scenario)].Points
 		assert.Equal(t, wrong, e.Actual.Scans > 0, e.Scenario)
 	}
+}
+
+// However much a hand-in's outputs change, little is kept of it; what is not is made again.
+func TestKeepIsBounded(t *testing.T) {
+	g := grader(t, "mist-hold-in")
+	files := []*source.File{source.NewFile("chatter.st", "PROGRAM p\nVAR c, n : BOOL; END_VAR\nc := NOT c;\nmist_valve := c;\nEND_PROGRAM\n")}
+	long := *g.Exercise
+	long.Scenarios = slices.Clone(long.Scenarios)
+	for i := range long.Scenarios {
+		script := *long.Scenarios[i].Script
+		script.Scans = 10_000
+		long.Scenarios[i].Script = &script
+	}
+	g, problems := grade.Prepare(&long)
+	require.Empty(t, problems)
+	h := g.Read("chatter.st", files)
+	require.NoError(t, h.Play(goOn, grade.Every))
+	h.Mark()
+	result, kept := stored(t, h)
+	assert.Less(t, len(written(t, kept)), 100_000)
+	_, recalled, err := g.Recall(goOn, result, kept, "chatter.st", files, grade.Every)
+	require.NoError(t, err)
+	assert.JSONEq(t, written(t, h.Evidence), written(t, recalled))
 }
 
 func indexOf(e *exercise.Exercise, scenario string) int {
