@@ -32,4 +32,4 @@ CELANDINE_TEST_DATABASE=$(scripts/postgres.sh start .celandine/test-postgres "$s
 export CELANDINE_TEST_DATABASE
 trap 'scripts/postgres.sh stop .celandine/test-postgres' EXIT
 echo "Tests …"
-go test ./...
+go test -p 3 ./... # as many packages at once as wait for something besides the two cores

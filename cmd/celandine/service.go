@@ -99,7 +99,7 @@ it is stopped. Several may run on one database. Logs go to standard error as JSO
 	c.Flags().IntVar(&config.Traces, "keep-traces", 0, "`days` that the traces of a hand-in are kept; 0 is for ever. Marks, differences and programs stay")
 	c.Flags().StringVar(&config.Metrics, "metrics", "", "the `address` to answer Prometheus on, such as 127.0.0.1:9460; keep it from learners")
 	c.Flags().IntVar(&config.SignIns, "sign-ins", 30, "wrong sign-in attempts from one address within ten minutes, from which on each guess there has to wait")
-	c.Flags().IntVar(&config.HandIns, "hand-ins", 120, "how many programs a learner may hand in within an hour; 0 is any number")
+	c.Flags().IntVar(&config.HandIns, "hand-ins", 600, "how many programs a learner may hand in within an hour; 0 is any number")
 	c.Flags().StringSliceVar(&proxies, "proxies", nil, "`addresses` of proxies, such as 127.0.0.1 or 10.0.0.0/8, that tell where requests come from (X-Forwarded-For)")
 	c.Flags().BoolVar(&config.HTTPS, "https", false, "learners come by HTTPS, through a proxy: their browsers are told to come by nothing else")
 	c.Flags().DurationVar(&config.Drain, "drain", 0, "how long to go on answering after being told to stop, while /readyz says so; longer than proxies take to look")

@@ -135,7 +135,7 @@ func TestNothingIsLost(t *testing.T) {
 	addresses := []string{freeAddress(t), freeAddress(t)}
 	var services []*process
 	for _, a := range addresses {
-		services = append(services, run(t, binary, database, "serve", "--listen", a, "--workers", "0", "--sign-ins", "1000"))
+		services = append(services, run(t, binary, database, "serve", "--listen", a, "--workers", "0", "--sign-ins", "1000", "--hand-ins", "0"))
 	}
 	doomed := run(t, binary, database, "worker", "--workers", "2")
 	run(t, binary, database, "worker", "--workers", "2")
@@ -265,7 +265,7 @@ func TestRollingRestart(t *testing.T) {
 	ground := prepare(t)
 	addresses := []string{freeAddress(t), freeAddress(t)}
 	start := func(n int) *process {
-		return run(t, ground.binary, ground.database, "serve", "--listen", addresses[n], "--workers", "1", "--drain", "1s")
+		return run(t, ground.binary, ground.database, "serve", "--listen", addresses[n], "--workers", "1", "--drain", "1s", "--hand-ins", "0")
 	}
 	services := []*process{start(0), start(1)}
 	ready := func(n int) {
