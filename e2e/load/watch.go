@@ -28,7 +28,7 @@ func watched(ctx context.Context, db *pgx.Conn, class []*client.Client) error {
 			return err
 		}
 	}
-	ctx, stop := context.WithTimeout(ctx, watching)
+	ctx, stop := context.WithCancel(ctx)
 	defer stop()
 	// As many of the class become instructors of it as are needed: each may have a few pages open.
 	teachers := class[len(class)-watchers/streams:]
@@ -43,6 +43,10 @@ func watched(ctx context.Context, db *pgx.Conn, class []*client.Client) error {
 		}
 	}
 	class = class[:len(class)-len(teachers)]
+	for told.Load() < watchers { // every page is open and has its first news
+		time.Sleep(10 * time.Millisecond)
+	}
+	time.AfterFunc(watching, stop)
 	var mu sync.Mutex
 	var times []time.Duration
 	tick := time.NewTicker(time.Second / perTick)

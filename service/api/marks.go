@@ -5,6 +5,7 @@ import (
 	"context"
 	"encoding/csv"
 	"fmt"
+	"math/rand/v2"
 	"net/http"
 	"strings"
 	"time"
@@ -228,7 +229,7 @@ func (s *service) watchClass(ctx context.Context, in *OfClass, send sse.Sender) 
 		if _, stays := s.pause(ctx, woken); !stays {
 			return
 		}
-		time.Sleep(restBetween) // many at once are told of together
+		time.Sleep(restBetween/2 + rand.N(restBetween)) // many hand-ins are told of together, and not all watchers at the same moment
 	}
 }
 

@@ -265,8 +265,10 @@ func TestStuckHandinsAreFreed(t *testing.T) {
 	freed, err := rosa.Requeue(ctx)
 	require.NoError(t, err)
 	assert.Equal(t, 2, freed.Queued)
-	_, err = rosa.Await(ctx, 3)
-	require.NoError(t, err)
+	for _, id := range []int64{3, 4} {
+		_, err = rosa.Await(ctx, id)
+		require.NoError(t, err)
+	}
 
 	s.Exec(t, "DELETE FROM results WHERE handin_id = 4")
 	s.Exec(t, "DELETE FROM waiting")
