@@ -40,7 +40,7 @@ web/dist/index.html: $(console) web/node_modules/.package-lock.json web/src/core
 
 bin/celandine: $(sources) go.mod go.sum web/dist/index.html
 	@echo "Building celandine …"
-	@go build -trimpath -o $@ ./cmd/celandine
+	@go build -trimpath -ldflags "-X celandine/release.stamp=$$(git describe --tags --always --dirty 2>/dev/null)" -o $@ ./cmd/celandine
 
 build: tools
 	@$(MAKE) --no-print-directory -s bin/celandine

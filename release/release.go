@@ -3,8 +3,14 @@ package release
 
 import "runtime/debug"
 
-// Version is what the build was made from: a tag, or the commit and its time; "unknown" where the build does not say.
+// stamp is set by the Makefile, through the linker.
+var stamp string
+
+// Version is what the build was made from: a tag, or the commit; "unknown" where the build does not say.
 func Version() string {
+	if stamp != "" {
+		return stamp
+	}
 	info, ok := debug.ReadBuildInfo()
 	if !ok || info.Main.Version == "" || info.Main.Version == "(devel)" {
 		return "unknown"
