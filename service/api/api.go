@@ -189,7 +189,7 @@ func (s *service) ready(w http.ResponseWriter, r *http.Request) {
 	default:
 	}
 	if err := s.Store.Ping(store.Within(r.Context(), soon)); err != nil {
-		Down(w, r, err)
+		down(w, r, err)
 		return
 	}
 	fmt.Fprintln(w, "ready")
@@ -321,8 +321,8 @@ func (p *problem) send(w http.ResponseWriter) {
 
 const downText = "The database does not answer just now. Nothing was lost; try again in a moment."
 
-// Down answers while the database cannot be asked.
-func Down(w http.ResponseWriter, r *http.Request, err error) {
+// down answers while the database cannot be asked.
+func down(w http.ResponseWriter, r *http.Request, err error) {
 	if r.Context().Err() != nil {
 		return // whoever asked has gone
 	}

@@ -77,7 +77,7 @@ func (s *service) handIn(ctx context.Context, in *handing) (*body[client.Handin]
 	if at.teaches() {
 		most = 0
 	}
-	h, err = s.store(ctx, h, a, most, taken)
+	h, err = s.record(ctx, h, a, most, taken)
 	var no *problem
 	switch {
 	case errors.As(err, &no):
@@ -93,16 +93,15 @@ func (s *service) handIn(ctx context.Context, in *handing) (*body[client.Handin]
 	return &body[client.Handin]{asHandin(h, a.Revision)}, nil
 }
 
-// store stores a hand-in: with its mark where a core is free for it, else to be graded later.
-func (s *service) store(ctx context.Context, h store.Handin, a store.Assignment, most int, taken func(store.Sofar) error) (store.Handin, error) {
+// record stores a hand-in: with its mark where a core is free for it, else to be graded later.
+func (s *service) record(ctx context.Context, h store.Handin, a store.Assignment, most int, taken func(store.Sofar) error) (store.Handin, error) {
 	var r *store.Result
+	var err error
 	if !s.Queued {
-		var err error
 		if r, err = s.Queue.AtOnce(ctx, h); err != nil {
 			return h, err
 		}
 	}
-	var err error
 	notice := store.Notice{Class: a.ClassID}
 	if r == nil {
 		h, err = s.Store.Record(ctx, h, most, taken)

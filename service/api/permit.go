@@ -41,8 +41,9 @@ var strangers = map[string]bool{"signIn": true, "join": true, "issueToken": true
 // mostOfStrangers is how large a body may be of which nobody knows whose it is.
 const mostOfStrangers = 8 << 10
 
-// patient operations may keep the database for longer than a page waits.
-var patient = map[string]bool{"regrade": true, "marksCSV": true, "marksXLSX": true, "insight": true, "listStuck": true, "requeueStuck": true}
+// patient operations may keep the database for longer than a page waits: they read or write much.
+var patient = map[string]bool{"regrade": true, "marksCSV": true, "marksXLSX": true, "insight": true, "listStuck": true, "requeueStuck": true,
+	"enrol": true, "pushExercise": true, "addExercise": true}
 
 // How long a request waits for the database in all.
 const (

@@ -17,6 +17,7 @@ import (
 
 	"celandine/client"
 	"celandine/service"
+	"celandine/service/roster"
 	"celandine/service/servicetest"
 )
 
@@ -216,6 +217,21 @@ func TestCodesAcrossClasses(t *testing.T) {
 	for _, m := range members {
 		assert.NotEqual(t, "zoe", m.Login, "all of it or nothing")
 	}
+}
+
+// A list as long as may be is enrolled, though it keeps the database for longer than a page waits.
+func TestLongList(t *testing.T) {
+	s := servicetest.Start(t, true)
+	s.Exec(t, `CREATE FUNCTION slow_disk() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN PERFORM pg_sleep(0.002); RETURN NEW; END $$;
+		CREATE TRIGGER slow_disk BEFORE INSERT ON enrolments FOR EACH ROW EXECUTE FUNCTION slow_disk()`)
+	var list strings.Builder
+	list.WriteString("login,name\n")
+	for n := range roster.MaxPeople {
+		fmt.Fprintf(&list, "new-%04d,Learner %d\n", n, n)
+	}
+	e, err := s.As(t, "nadia").Enrol(ctx, 1, client.Roster{CSV: list.String()})
+	require.NoError(t, err)
+	assert.Len(t, e.Added, roster.MaxPeople)
 }
 
 // A person has a few pages open that wait for news, and no more; a page that is closed makes room.
