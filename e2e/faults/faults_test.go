@@ -69,24 +69,12 @@ func run(t *testing.T, binary, database string, arguments ...string) *process {
 	return p
 }
 
-// freeAddress is one that the kernel gives to nobody: whoever asks again and again for a service that is away would else meet themselves there, and keep it.
 func freeAddress(t *testing.T) string {
-	for port := 20_000 + os.Getpid()%1_000*10; port < 32_000; port++ {
-		address := fmt.Sprint("127.0.0.1:", port)
-		l, err := net.Listen("tcp", address)
-		if err != nil || given[address] {
-			continue
-		}
-		given[address] = true
-		require.NoError(t, l.Close())
-		return address
-	}
-	require.Fail(t, "no address is free")
-	return ""
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	require.NoError(t, err)
+	defer l.Close()
+	return l.Addr().String()
 }
-
-// given are the addresses that a test of this process has.
-var given = map[string]bool{}
 
 // ground is what a test stands on: the program as it is installed, and a cluster with the demo course.
 type ground struct {
