@@ -69,8 +69,10 @@ def scan(s):
 
 // exprTexts are the right sides; Go code writes what they give.
 var exprTexts = []struct{ target, text string }{
-	{"mist", "(on or mist) and off"}, {"vent", "mist"}, {"fan", "mist"}, {"shade", "rain and not vent or shade"}, {"shade", "not (not rain and door) and shade"},
-	{"alarm", "bed_temp > 350 and not vent"}, {"lamp", "alarm or full or shade"}, {"rise", "tray"}, {"vent", "(on and door or rain and not door) and not alarm"},
+	{"mist", "(on or mist) and off"}, {"vent", "mist"}, {"fan", "mist"}, {"shade", "rain and not vent or shade"},
+	{"shade", "not (not rain and door) and shade"},
+	{"alarm", "bed_temp > 350 and not vent"}, {"lamp", "alarm or full or shade"}, {"rise", "tray"},
+	{"vent", "(on and door or rain and not door) and not alarm"},
 	{"shade", "vent and not rain or shade"}, {"fall", "tray"}, {"lamp", "fall and not tray and mist and off and not taken"},
 }
 

@@ -104,7 +104,9 @@ func scans() {
 		}
 	}
 	times := fastest(4000, celandine, written) // some seconds, since the machine is still only now and then
-	row("scan of 11 rungs ÷ the same written in Go", fmt.Sprintf("%.2f (%d ns ÷ %d ns)", ratio(times[0], times[1]), times[0].Nanoseconds()/batch, times[1].Nanoseconds()/batch), "≤ 4, better 2.5")
+	row("scan of 11 rungs ÷ the same written in Go",
+		fmt.Sprintf("%.2f (%d ns ÷ %d ns)", ratio(times[0], times[1]), times[0].Nanoseconds()/batch, times[1].Nanoseconds()/batch),
+		"≤ 4, better 2.5")
 	few := batch / 100
 	repeat := func(scan func()) func() {
 		return func() {
@@ -126,7 +128,8 @@ func plantHour() *signal.Trace {
 	for i := range 200 {
 		values = append(values, signal.Change{Scan: 900 + i*1700, Value: int64(i+1) & 1})
 	}
-	script.Columns = []*signal.Column{signal.Steps("on", signal.Bool, values), signal.Steps("off", signal.Bool, []signal.Change{{Scan: 0, Value: 1}}), signal.Steps("tray", signal.Bool, values)}
+	script.Columns = []*signal.Column{signal.Steps("on", signal.Bool, values),
+		signal.Steps("off", signal.Bool, []signal.Change{{Scan: 0, Value: 1}}), signal.Steps("tray", signal.Bool, values)}
 	return script
 }
 
@@ -135,7 +138,9 @@ func hour() {
 	step := func() { _, err := code.Step(script, watch); must(err) }
 	skip := func() { _, err := code.Play(script, watch); must(err) }
 	times := fastest(8, step, skip)
-	row("an hour with 200 events: stepping ÷ skipping", fmt.Sprintf("%.0f (%v ÷ %v)", ratio(times[0], times[1]), times[0].Round(time.Microsecond), times[1].Round(time.Microsecond)), "≥ 100, better 250")
+	row("an hour with 200 events: stepping ÷ skipping",
+		fmt.Sprintf("%.0f (%v ÷ %v)", ratio(times[0], times[1]), times[0].Round(time.Microsecond), times[1].Round(time.Microsecond)),
+		"≥ 100, better 250")
 }
 
 // thousandRungs compares reading, checking and compiling with what Go's own
@@ -165,11 +170,14 @@ func thousandRungs() {
 		must(err)
 	}
 	times := fastest(30, ours, theirs)
-	row("check and compile 1,000 rungs ÷ go/parser and go/types", fmt.Sprintf("%.2f (%v ÷ %v)", ratio(times[0], times[1]), times[0].Round(time.Microsecond), times[1].Round(time.Microsecond)), "≤ 2, better 1")
+	row("check and compile 1,000 rungs ÷ go/parser and go/types",
+		fmt.Sprintf("%.2f (%v ÷ %v)", ratio(times[0], times[1]), times[0].Round(time.Microsecond), times[1].Round(time.Microsecond)),
+		"≤ 2, better 1")
 	tree, _ := syntax.Parse(source.NewFile("bench", elevenRungs))
 	program, _ := check.Check([]*syntax.File{tree}, nil)
 	one := fastest(200, func() { machine.Compile(program) }, func() { compile(elevenRungs) })
-	row("compile of 11 rungs; with reading and checking", fmt.Sprintf("%v; %v", one[0].Round(time.Microsecond), one[1].Round(time.Microsecond)), "< 100 µs")
+	row("compile of 11 rungs; with reading and checking",
+		fmt.Sprintf("%v; %v", one[0].Round(time.Microsecond), one[1].Round(time.Microsecond)), "< 100 µs")
 }
 
 func recording() {
@@ -232,11 +240,13 @@ func grading() {
 	for i := range 10 {
 		text += fmt.Sprintf("  - {name: s%d, for: 10m, expect: solution, steps: [", i)
 		for n := range 20 {
-			text += fmt.Sprintf("{at: %ds, switch_on: on}, {at: %ds, switch_off: on}, {at: %ds, set: {tray: %v}}, ", 10+n*25, 20+n*25, 12+n*25, n%2 == 0)
+			text += fmt.Sprintf("{at: %ds, switch_on: on}, {at: %ds, switch_off: on}, {at: %ds, set: {tray: %v}}, ", 10+n*25, 20+n*25, 12+n*25,
+				n%2 == 0)
 		}
 		text += "]}\n"
 	}
-	e, problems := exercise.Read(exercise.Files{"exercise.yaml": []byte(text), "brief.md": []byte("x"), "solution.ladder": []byte(tenMinutesSolution)})
+	e, problems := exercise.Read(exercise.Files{"exercise.yaml": []byte(text), "brief.md": []byte("x"),
+		"solution.ladder": []byte(tenMinutesSolution)})
 	refuse(problems)
 	g, problems := grade.Prepare(e)
 	refuse(problems)
@@ -268,6 +278,7 @@ func grading() {
 	}
 	small, memorySmall := class(100)
 	large, memoryLarge := class(1000)
-	row("a class of 100 hand-ins; of 1,000", fmt.Sprintf("%v; %v", small.Round(time.Millisecond), large.Round(time.Millisecond)), "ten times as long")
+	row("a class of 100 hand-ins; of 1,000", fmt.Sprintf("%v; %v", small.Round(time.Millisecond), large.Round(time.Millisecond)),
+		"ten times as long")
 	row("and the memory it took", fmt.Sprintf("%d MiB; %d MiB", memorySmall, memoryLarge), "the same")
 }

@@ -17,7 +17,8 @@ import (
 
 // Open reads the exercise at a path: a folder, or a .zip.
 func Open(name string) (exercise.Files, error) {
-	return Read(os.DirFS(filepath.Dir(name)), filepath.Base(filepath.Clean(name)))
+	name = filepath.Clean(name) // a / at its end is no other folder
+	return Read(os.DirFS(filepath.Dir(name)), filepath.Base(name))
 }
 
 // Read reads the exercise at a path of a file system.

@@ -10,6 +10,8 @@ import (
 func TestVersion(t *testing.T) {
 	assert.NotEmpty(t, Version())
 	defer func(was string) { stamp = was }(stamp)
-	stamp = "v1.2.3"
-	assert.Equal(t, "v1.2.3", Version())
+	stamp = "1.2.3+c810b8a"
+	assert.Equal(t, "1.2.3+c810b8a", Version())
+	version, commit := Parts()
+	assert.Equal(t, []string{"1.2.3", "c810b8a"}, []string{version, commit})
 }

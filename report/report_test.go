@@ -45,7 +45,8 @@ func TestCSVHoldsNoFormula(t *testing.T) {
 	var b bytes.Buffer
 	require.NoError(t, report.CSV(&b, e, list))
 	rows := strings.Split(b.String(), "\n")
-	assert.Equal(t, "hand-in,earned,points,stays on after release,stop wins over start,a press of one scan is enough,wire break stops the mist,deducted,first difference", rows[0])
+	assert.Equal(t, "hand-in,earned,points,stays on after release,stop wins over start,a press of one scan is enough,wire break stops the "+
+		"mist,deducted,first difference", rows[0])
 	assert.Equal(t, `'=mine.ladder,2,10,0,2,0,0,0,"stays on after release, scan 30: mist_valve expected TRUE, was FALSE"`, rows[1])
 	assert.Equal(t, "b.ladder,10,10,4,2,2,2,0,", rows[2])
 }
@@ -82,7 +83,8 @@ func TestHTMLStandsAlone(t *testing.T) {
 	var b bytes.Buffer
 	require.NoError(t, report.HTML(&b, e, list))
 	page := b.String()
-	for _, want := range []string{"3 hand-ins, 1 with full marks", "had no power past [mist_on]", "<svg", "stroke-dasharray", "&lt;b&gt;", "&lt;c&gt;.st", "open since scan 30"} {
+	for _, want := range []string{"3 hand-ins, 1 with full marks", "had no power past [mist_on]", "<svg", "stroke-dasharray", "&lt;b&gt;",
+		"&lt;c&gt;.st", "open since scan 30"} {
 		assert.Contains(t, page, want)
 	}
 	for _, never := range []string{"<script", "src=", "@import", "<b>", `href="http`} {

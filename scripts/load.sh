@@ -3,8 +3,7 @@
 set -euo pipefail
 cd "$(dirname "$0")/.."
 
-scripts/packages.sh postgresql
-make --no-print-directory -s bin/celandine
+scripts/prepare.sh postgresql
 . scripts/own-service.sh
 
 trap 'kill "${queued:-}" 2>/dev/null || true; end_own_service' EXIT

@@ -4,8 +4,7 @@
 set -euo pipefail
 cd "$(dirname "$0")/.."
 
-scripts/packages.sh postgresql chromium xvfb xterm imagemagick fonts-dejavu-core
-make --no-print-directory -s bin/celandine
+scripts/prepare.sh postgresql chromium-headless-shell xvfb xterm imagemagick fonts-dejavu-core
 mkdir -p docs/screenshots
 out=$PWD/docs/screenshots
 work=.celandine/screenshots
@@ -30,7 +29,7 @@ while [ -e "/tmp/.X$number-lock" ]; do number=$((number + 1)); done
 Xvfb ":$number" -screen 0 1280x800x24 -nolisten tcp >/dev/null 2>&1 &
 display=$!
 export DISPLAY=":$number"
-for _ in $(seq 50); do [ -e "/tmp/.X11-unix/X$number" ] && break; sleep 0.1; done
+until [ -e "/tmp/.X11-unix/X$number" ]; do kill -0 "$display"; sleep 0.1; done
 
 # shoot NAME COMMAND…: the command and what it prints, in a terminal window
 shoot() {
@@ -40,7 +39,7 @@ shoot() {
   PATH="$PWD/bin:$PATH" LC_ALL=C.UTF-8 xterm -geometry 103x32+0+0 -fa 'DejaVu Sans Mono' -fs 14 -bg '#fffefa' -fg '#26241c' -b 16 +sb \
     -e bash -c "cd courses/glasshouse; printf '\$ %s\n' \"$shown\"; $shown; touch $ready; sleep 30" &
   local window=$!
-  for _ in $(seq 100); do [ -e "$ready" ] && break; sleep 0.1; done
+  until [ -e "$ready" ]; do kill -0 "$window"; sleep 0.1; done
   sleep 0.5
   /usr/bin/import -window root "$out/$name.png"
   kill "$window" 2>/dev/null || true
@@ -55,6 +54,6 @@ shoot draw 'celandine draw examples/fan-overrun.ladder'
 shoot check 'celandine check --exercise exercises/tray-counter handins/tray-counter/missing-semicolon.st'
 echo "Report …"
 bin/celandine grade courses/glasshouse/exercises/mist-hold-in courses/glasshouse/handins/mist-hold-in/[ns]* --format html -o "$work/marks.html"
-chromium --headless --no-sandbox --disable-gpu --hide-scrollbars --window-size=1280,800 --screenshot="$out/report.png" "file://$PWD/$work/marks.html" >/dev/null 2>&1
+chromium-headless-shell --no-sandbox --disable-gpu --hide-scrollbars --window-size=1280,800 --screenshot="$out/report.png" "file://$PWD/$work/marks.html" >/dev/null 2>&1
 
 echo "docs/screenshots: $(ls "$out" | wc -l) pictures"

@@ -2,34 +2,27 @@
 # Everything: formatting, vet, console types, Go tests with PostgreSQL and Chromium.
 set -euo pipefail
 cd "$(dirname "$0")/.."
-
-scripts/packages.sh postgresql chromium gtkwave
-make --no-print-directory -s bin/celandine
+. scripts/step.sh
 
 echo "Formatting …"
-untidy=$(gofmt -l bench cli client cmd core desk e2e folder mistake release report service web/*.go)
+untidy=$(gofmt -l bench cli client cluster cmd core courses bridge docs e2e folder mistake release report service tools web/*.go)
 if [ -n "$untidy" ]; then
   echo "gofmt would change these files:" >&2
   echo "$untidy" >&2
   exit 1
 fi
-echo "Vet …"
-go vet ./...
-echo "Console types …"
-(cd web && npx svelte-check --tsconfig ./tsconfig.json --fail-on-warnings --output human)
+slips() { go vet ./... && go tool -modfile=tools/go.mod staticcheck ./...; }
+step "Looking for slips in the Go code (vet, staticcheck)" "1 min the first time" "" slips
+types() { (cd web && npx svelte-check --tsconfig ./tsconfig.json --fail-on-warnings --output human); }
+step "Checking the console's types" "15 s" "" types
+lint() { (cd web && npm run --silent lint); }
+step "Looking for slips in the console (prettier, eslint)" "15 s" "" lint
+state() { (cd web && npm run --silent test -- --reporter=dot); }
+step "Trying the console's state against the core" "10 s" "" state
+linter() { (cd web/contract && npm ci --no-audit --no-fund --no-update-notifier --loglevel=error) && touch web/contract/node_modules/.package-lock.json; }
+[ web/contract/node_modules/.package-lock.json -nt web/contract/package-lock.json ] || step "Fetching what checks the contract and makes types of it" "20 s" "" linter
+step "Trying the alerts" "5 s" "" scripts/alerts.sh 0
 
-echo "Contract …"
-[ web/contract/node_modules/.package-lock.json -nt web/contract/package-lock.json ] || {
-  (cd web/contract && npm ci --no-audit --no-fund --no-update-notifier --loglevel=error)
-  touch web/contract/node_modules/.package-lock.json
-}
-
-echo "Alerts …"
-scripts/alerts.sh 0
-
-settings="-c fsync=off -c synchronous_commit=off -c full_page_writes=off -c max_connections=300"
-CELANDINE_TEST_DATABASE=$(scripts/postgres.sh start .celandine/test-postgres "$settings")
-export CELANDINE_TEST_DATABASE
-trap 'scripts/postgres.sh stop .celandine/test-postgres' EXIT
-echo "Tests …"
-go test -p 3 ./... # as many packages at once as wait for something besides the two cores
+trap 'go run ./cmd/own-postgres stop .celandine/test-postgres' EXIT
+echo "Tests (usually 6 min; packages are told as they end) …"
+go test -p 3 -timeout 60m ./... # as many packages at once as wait for something besides the two cores

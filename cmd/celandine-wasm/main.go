@@ -6,13 +6,13 @@ package main
 import (
 	"syscall/js"
 
-	"celandine/desk"
+	"celandine/bridge"
 )
 
 func main() {
-	d := desk.New()
+	page := bridge.New()
 	js.Global().Set("celandine", js.FuncOf(func(_ js.Value, args []js.Value) any {
-		answer, err := d.Call(args[0].String(), []byte(args[1].String()))
+		answer, err := page.Call(args[0].String(), []byte(args[1].String()))
 		if err != nil {
 			return map[string]any{"problem": err.Error()}
 		}

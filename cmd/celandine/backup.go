@@ -15,9 +15,10 @@ import (
 func backupCommand() *cobra.Command {
 	var config service.Config
 	return onDatabase(&cobra.Command{
-		Use:     "backup [FILE]",
-		Short:   "Write all records to a file",
-		Long:    "Backup writes people, classes, exercises, hand-ins, marks and the log as they are at one moment; the service goes on meanwhile. It needs pg_dump.",
+		Use:   "backup [FILE]",
+		Short: "Write all records to a file",
+		Long: "Backup writes people, classes, exercises, hand-ins, marks and the log as they are at one moment; the service goes on " +
+			"meanwhile. It needs pg_dump.",
 		Example: "  celandine backup celandine.backup",
 		Args:    cobra.MaximumNArgs(1),
 	}, &config, func(ctx context.Context, c *cobra.Command, args []string) error {

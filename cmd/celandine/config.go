@@ -12,9 +12,9 @@ import (
 	"go.yaml.in/yaml/v3"
 )
 
-// configured sets a command's flags that were not given from the environment (CELANDINE_LISTEN for --listen), then from the file that --config or
-// CELANDINE_CONFIG names: YAML with the flags' names as keys. The file may hold what another of the service's commands is set by; a key that none of them
-// knows, or a value that cannot be, ends the command before it starts.
+// configured sets a command's flags that were not given from the environment (CELANDINE_LISTEN for --listen), then from the
+// file that --config or CELANDINE_CONFIG names: YAML with the flags' names as keys. The file may hold what another of the
+// service's commands is set by; a key that none of them knows, or a value that cannot be, ends the command before it starts.
 func configured(c *cobra.Command, known []string) {
 	path := c.Flags().String("config", os.Getenv("CELANDINE_CONFIG"), "a YAML `file` with these settings; CELANDINE_CONFIG sets it too")
 	c.PreRunE = func(c *cobra.Command, _ []string) error {

@@ -36,7 +36,8 @@ func TestSettings(t *testing.T) {
 			}
 			t.Setenv("CELANDINE_CONFIG", path)
 			t.Setenv("CELANDINE_LISTEN", c.listen)
-			command := &cobra.Command{Use: "serve", SilenceErrors: true, SilenceUsage: true, RunE: func(*cobra.Command, []string) error { return nil }}
+			command := &cobra.Command{Use: "serve", SilenceErrors: true, SilenceUsage: true,
+				RunE: func(*cobra.Command, []string) error { return nil }}
 			other := &cobra.Command{Use: "backup"}
 			other.Flags().Int("keep", 0, "")
 			listen := command.Flags().String("listen", "default", "")

@@ -23,7 +23,11 @@ import (
 
 // addService adds the commands that are the service itself. They share their settings: one file serves them all.
 func addService(root *cobra.Command) {
-	commands := []*cobra.Command{serveCommand(), workerCommand(), migrateCommand(), courseCommand(), administratorCommand(), backupCommand(), restoreCommand()}
+	demo := demoCommand()
+	demo.GroupID = "service"
+	root.AddCommand(demo)
+	commands := []*cobra.Command{serveCommand(), workerCommand(), migrateCommand(), courseCommand(), administratorCommand(), backupCommand(),
+		restoreCommand()}
 	known := settings(commands)
 	for _, c := range commands {
 		c.GroupID = "service"
@@ -39,13 +43,14 @@ func addService(root *cobra.Command) {
 var errNoDatabase = errors.New("say where the database is with --database or CELANDINE_DATABASE")
 
 // onDatabase gives a command the flag that says where the records are, and the work that it does on them until it is interrupted.
-func onDatabase(c *cobra.Command, config *service.Config, work func(ctx context.Context, c *cobra.Command, args []string) error) *cobra.Command {
+func onDatabase(c *cobra.Command, config *service.Config,
+	work func(ctx context.Context, c *cobra.Command, args []string) error) *cobra.Command {
 	c.Flags().StringVar(&config.Database, "database", "", "the PostgreSQL `address`; CELANDINE_DATABASE sets it too")
 	c.RunE = func(c *cobra.Command, args []string) error {
 		if config.Database == "" {
 			return errNoDatabase
 		}
-		ctx, stop := signal.NotifyContext(c.Context(), os.Interrupt, syscall.SIGTERM)
+		ctx, stop := interruptible(c.Context())
 		defer stop()
 		if err := work(ctx, c, args); err != nil {
 			return cli.BrokenError(err)
@@ -55,8 +60,13 @@ func onDatabase(c *cobra.Command, config *service.Config, work func(ctx context.
 	return c
 }
 
-// spend lets the memory grow to five times what is held before it is cleaned up, where GOGC does not say otherwise. A service holds little, and a
-// hundred hand-ins at once wait for it.
+// interruptible ends with Ctrl-C, or where the process is told to end.
+func interruptible(ctx context.Context) (context.Context, context.CancelFunc) {
+	return signal.NotifyContext(ctx, os.Interrupt, syscall.SIGTERM)
+}
+
+// spend lets the memory grow to five times what is held before it is cleaned up, where GOGC does not say otherwise. A service
+// holds little, and a hundred hand-ins at once wait for it.
 func spend() {
 	if os.Getenv("GOGC") == "" {
 		debug.SetGCPercent(400)
@@ -71,7 +81,7 @@ const sparingly = 200 << 20
 
 func serveCommand() *cobra.Command {
 	config := service.Config{Cost: auth.Cost}
-	var proxies []string
+	var proxies *[]string
 	c := onDatabase(&cobra.Command{
 		Use:   "serve",
 		Short: "Serve the console and the API, and grade hand-ins",
@@ -85,25 +95,37 @@ it is stopped. Several may run on one database. Logs go to standard error as JSO
 			return err
 		}
 		config.Console = console
-		if config.Proxies, err = prefixes(proxies); err != nil {
+		if config.Proxies, err = prefixes(*proxies); err != nil {
 			return err
 		}
 		config.Log = slog.New(slog.NewJSONHandler(c.ErrOrStderr(), nil))
 		spend()
 		return service.Run(ctx, config)
 	})
+	proxies = serviceFlags(c, &config)
+	return c
+}
+
+// serviceFlags are what a service is set by, besides its database; it returns the proxies, to be read by [prefixes].
+func serviceFlags(c *cobra.Command, config *service.Config) *[]string {
 	c.Flags().StringVar(&config.Listen, "listen", "127.0.0.1:8460", "the `address` to answer on")
 	c.Flags().IntVar(&config.Workers, "workers", runtime.NumCPU(), "gradings at once; 0 leaves them to worker processes")
-	c.Flags().BoolVar(&config.Queued, "queued", false, "grade every hand-in from the queue, none within its request, as when all cores are busy")
+	c.Flags().BoolVar(&config.Queued, "queued", false,
+		"grade every hand-in from the queue, none within its request, as when all cores are busy")
 	c.Flags().IntVar(&config.Drafts, "keep-drafts", 400, "`days` that a draft is kept after its last saving; 0 is for ever")
-	c.Flags().IntVar(&config.Traces, "keep-traces", 0, "`days` that the traces of a hand-in are kept; 0 is for ever. Marks, differences and programs stay")
+	c.Flags().IntVar(&config.Traces, "keep-traces", 0,
+		"`days` that the traces of a hand-in are kept; 0 is for ever. Marks, differences and programs stay")
 	c.Flags().StringVar(&config.Metrics, "metrics", "", "the `address` to answer Prometheus on, such as 127.0.0.1:9460; keep it from learners")
-	c.Flags().IntVar(&config.SignIns, "sign-ins", 30, "wrong sign-in attempts from one address within ten minutes, from which on each guess there has to wait")
+	c.Flags().IntVar(&config.SignIns, "sign-ins", 30,
+		"wrong sign-in attempts from one address within ten minutes, from which on each guess there has to wait")
 	c.Flags().IntVar(&config.HandIns, "hand-ins", 600, "how many programs a learner may hand in within an hour; 0 is any number")
-	c.Flags().StringSliceVar(&proxies, "proxies", nil, "`addresses` of proxies, such as 127.0.0.1 or 10.0.0.0/8, that tell where requests come from (X-Forwarded-For)")
-	c.Flags().BoolVar(&config.HTTPS, "https", false, "learners come by HTTPS, through a proxy: their browsers are told to come by nothing else")
-	c.Flags().DurationVar(&config.Drain, "drain", 0, "how long to go on answering after being told to stop, while /readyz says so; longer than proxies take to look")
-	return c
+	proxies := c.Flags().StringSlice("proxies", nil,
+		"`addresses` of proxies, such as 127.0.0.1 or 10.0.0.0/8, that tell where requests come from (X-Forwarded-For)")
+	c.Flags().BoolVar(&config.HTTPS, "https", false,
+		"learners come by HTTPS, through a proxy: their browsers are told to come by nothing else")
+	c.Flags().DurationVar(&config.Drain, "drain", 0,
+		"how long to go on answering after being told to stop, while /readyz says so; longer than proxies take to look")
+	return proxies
 }
 
 // prefixes reads addresses, or stretches of them.
@@ -124,9 +146,10 @@ func prefixes(list []string) (all []netip.Prefix, err error) {
 func workerCommand() *cobra.Command {
 	var config service.Config
 	c := onDatabase(&cobra.Command{
-		Use:     "worker",
-		Short:   "Grade hand-ins, and nothing else",
-		Long:    "Worker takes hand-ins from the queue and grades them until it is stopped. Any number may run, on any machines, beside any number of serve processes, all on one database.",
+		Use:   "worker",
+		Short: "Grade hand-ins, and nothing else",
+		Long: "Worker takes hand-ins from the queue and grades them until it is stopped. Any number may run, on any machines, beside any " +
+			"number of serve processes, all on one database.",
 		Example: "  celandine worker --workers 4",
 		Args:    cobra.NoArgs,
 	}, &config, func(ctx context.Context, c *cobra.Command, _ []string) error {
@@ -167,9 +190,10 @@ password. It prints a join code, with which they choose a password once, in the 
 func migrateCommand() *cobra.Command {
 	var config service.Config
 	return onDatabase(&cobra.Command{
-		Use:     "migrate",
-		Short:   "Bring the database's schema up to date",
-		Long:    "Migrate applies the versions that the database lacks. Serve does the same when it starts; run migrate alone to do it beforehand.",
+		Use:   "migrate",
+		Short: "Bring the database's schema up to date",
+		Long: "Migrate applies the versions that the database lacks. Serve does the same when it starts; run migrate alone to do it " +
+			"beforehand.",
 		Example: "  celandine migrate --database postgres://celandine@127.0.0.1:5432/celandine",
 		Args:    cobra.NoArgs,
 	}, &config, func(ctx context.Context, c *cobra.Command, _ []string) error {
