@@ -1,23 +1,22 @@
 // Package archive reads the archives under core/testdata for tests: a program, a script and what is to come of them, in one text file.
 //
-// In comes the name of a txtar file whose comment says what it is about and, in its second line, "period 10ms, 40 scans". Its parts are a program, a
-// script, and where they matter acts ("20 restart", "30 force fan 1") and tasks ("slow every 3 priority 2", "begin once"). Out go the code and the script
-// to play it with, and the other parts as they stand. It says nothing about right or wrong, and no product code uses it.
+// In comes the name of a txtar file whose comment says what it is about and, in its second line, "period 10ms, 40 scans". Its
+// parts are a program, a script, and where they matter acts ("20 restart", "30 force fan 1") and tasks ("slow every 3 priority
+// 2", "begin once"). Out go the code and the script to play it with, and the other parts as they stand. It says nothing about
+// right or wrong, and no product code uses it.
 package archive
 
 import (
 	"fmt"
-	"os"
-	"path/filepath"
 	"strconv"
 	"strings"
 	"testing"
 	"time"
 
 	"github.com/stretchr/testify/require"
-	"golang.org/x/tools/txtar"
 
 	"celandine/core/check"
+	"celandine/core/coretest"
 	"celandine/core/machine"
 	"celandine/core/signal"
 	"celandine/core/source"
@@ -26,8 +25,7 @@ import (
 
 // An Archive is one case.
 type Archive struct {
-	Text    *txtar.Archive
-	Parts   map[string]string // by the first word of a file's name
+	*coretest.Case
 	Period  time.Duration
 	Tree    *syntax.File
 	Program *check.Program
@@ -36,29 +34,19 @@ type Archive struct {
 }
 
 // Each runs a test for every archive of a kind, such as "conformance", under core/testdata beside the package that asks.
-func Each(t *testing.T, kind string, test func(t *testing.T, name string, a *Archive)) {
-	names, err := filepath.Glob("../testdata/" + kind + "/*.txtar")
-	require.NoError(t, err)
-	require.NotEmpty(t, names)
-	for _, name := range names {
-		t.Run(strings.TrimSuffix(filepath.Base(name), ".txtar"), func(t *testing.T) {
-			text, err := os.ReadFile(name)
-			require.NoError(t, err)
-			test(t, name, Read(t, text))
-		})
-	}
+func Each(t *testing.T, kind string, test func(t *testing.T, a *Archive)) {
+	coretest.Each(t, "../testdata/"+kind+"/*.txtar", func(t *testing.T, c *coretest.Case) { test(t, of(t, c)) })
 }
 
 // Read reads one archive and compiles what is in it.
-func Read(t testing.TB, text []byte) *Archive {
+func Read(t testing.TB, text string) *Archive { return of(t, coretest.Read("archive", []byte(text))) }
+
+func of(t testing.TB, c *coretest.Case) *Archive {
 	t.Helper()
-	a := &Archive{Text: txtar.Parse(text), Parts: map[string]string{}}
-	for _, f := range a.Text.Files {
-		a.Parts[strings.SplitN(f.Name, ".", 2)[0]] = string(f.Data)
-	}
+	a := &Archive{Case: c}
 	var period string
 	var scans int
-	_, line, _ := strings.Cut(strings.TrimSpace(string(a.Text.Comment)), "\n")
+	_, line, _ := strings.Cut(c.About(), "\n")
 	_, err := fmt.Sscanf(strings.ReplaceAll(line, ",", ""), "period %s %d scans", &period, &scans)
 	require.NoError(t, err, "second line: period 10ms, 40 scans")
 	a.Period, err = signal.ParseTime(period)
@@ -66,19 +54,19 @@ func Read(t testing.TB, text []byte) *Archive {
 	a.compile(t)
 	a.Script = a.Table(t, "script")
 	a.Script.Scans = scans
-	a.Script.Acts = acts(t, a.Parts["acts"])
+	a.Script.Acts = acts(t, a.Part("acts"))
 	return a
 }
 
 func (a *Archive) compile(t testing.TB) {
-	tree, problems := syntax.Parse(source.NewFile("program", a.Parts["program"]))
+	tree, problems := syntax.Parse(source.NewFile("program", a.Part("program")))
 	require.Empty(t, problems)
 	a.Tree = tree
 	a.Program, problems = check.Check([]*syntax.File{tree}, nil)
 	require.NotNil(t, a.Program, "%v", problems)
 	a.Code, problems = machine.Compile(a.Program)
 	require.NotNil(t, a.Code, "%v", problems)
-	if list := tasks(t, a.Parts["tasks"]); list != nil {
+	if list := tasks(t, a.Part("tasks")); list != nil {
 		var err error
 		a.Code, err = a.Code.Schedule(list)
 		require.NoError(t, err)
@@ -88,7 +76,7 @@ func (a *Archive) compile(t testing.TB) {
 // Table reads a part that is a scan table.
 func (a *Archive) Table(t testing.TB, part string) *signal.Trace {
 	t.Helper()
-	trace, problems := signal.ReadTable([]byte(a.Parts[part]), a.Period, func(name string) (signal.Kind, error) {
+	trace, problems := signal.ReadTable([]byte(a.Part(part)), a.Period, func(name string) (signal.Kind, error) {
 		if k, ok := a.Code.KindOf(name); ok {
 			return k, nil
 		}

@@ -3,6 +3,9 @@ package check
 import (
 	"slices"
 	"strings"
+
+	"celandine/core/block"
+	"celandine/core/signal"
 )
 
 // A Block is the face of a function block: what goes in and what comes out.
@@ -14,6 +17,8 @@ type Block struct {
 	Count *Type
 	// Unit is the declaration of a block of one's own, else nil.
 	Unit *Unit
+	// Standard is the description of a standard block, else nil.
+	Standard *block.Block
 }
 
 // A Member is an input or output of a block, or a field of a structure.
@@ -27,13 +32,12 @@ type Member struct {
 	Initial  *Value // of a structure's field
 }
 
-// Family returns the name without the type of a counter variant: CTU for CTU_DINT.
-func (b *Block) Family() string {
-	family, _, _ := strings.Cut(b.Name, "_")
-	if family == "R" || family == "F" {
-		return b.Name
+// Kind is the standard block's name without the type of a counter variant, CTU for CTU_DINT, or the name of a block of one's own.
+func (b *Block) Kind() string {
+	if b.Standard != nil {
+		return b.Standard.Name
 	}
-	return family
+	return b.Name
 }
 
 // Member returns the input or output of that name, in any case, or nil.
@@ -73,35 +77,26 @@ func (b *Block) memberNames(outputs bool) []string {
 	return names
 }
 
-// standard lists the standard function blocks (IEC 61131-3, tables 43 to 46)
-// and TACC, Celandine's own accumulating timer.
+// standard are the types of the standard function blocks and their variants, by name.
 var standard = func() map[string]*Type {
 	types := map[string]*Type{}
-	add := func(name, purpose string, count *Type, members ...*Member) {
-		types[name] = &Type{Name: name, Class: Instance, Block: &Block{Name: name, Purpose: purpose, Members: members, Count: count}}
-	}
-	in := func(name string, t *Type) *Member { return &Member{Name: name, Type: t} }
-	out := func(name string, t *Type) *Member { return &Member{Name: name, Type: t, Output: true} }
-	add("SR", "latch, set wins", nil, in("S1", Bool), in("R", Bool), out("Q1", Bool))
-	add("RS", "latch, reset wins", nil, in("S", Bool), in("R1", Bool), out("Q1", Bool))
-	add("R_TRIG", "rising edge", nil, in("CLK", Bool), out("Q", Bool))
-	add("F_TRIG", "falling edge", nil, in("CLK", Bool), out("Q", Bool))
-	for name, purpose := range map[string]string{"TON": "on-delay timer", "TOF": "off-delay timer", "TP": "pulse timer"} {
-		add(name, purpose, nil, in("IN", Bool), in("PT", Time), out("Q", Bool), out("ET", Time))
-	}
-	add("TACC", "accumulating timer", nil, in("IN", Bool), in("R", Bool), in("PT", Time), out("Q", Bool), out("ET", Time))
-	for _, count := range []*Type{Int, Dint, Lint, Udint, Ulint} {
-		suffix := ""
-		if count != Int {
-			suffix = "_" + count.Name
+	for _, b := range block.All() {
+		for _, name := range b.Names() {
+			_, counts := block.Named(name)
+			types[name] = &Type{Name: name, Class: Instance, Block: faceOf(b, name, TypeNamed(counts))}
 		}
-		add("CTU"+suffix, "up counter", count, in("CU", Bool), in("R", Bool), in("PV", count), out("Q", Bool), out("CV", count))
-		add("CTD"+suffix, "down counter", count, in("CD", Bool), in("LD", Bool), in("PV", count), out("Q", Bool), out("CV", count))
-		add("CTUD"+suffix, "up and down counter", count, in("CU", Bool), in("CD", Bool), in("R", Bool), in("LD", Bool), in("PV", count),
-			out("QU", Bool), out("QD", Bool), out("CV", count))
 	}
 	return types
 }()
+
+func faceOf(b *block.Block, name string, count *Type) *Block {
+	face := &Block{Name: name, Purpose: b.Says, Standard: b, Count: count}
+	for i, p := range b.Pins() {
+		t := map[signal.Kind]*Type{signal.Bool: Bool, signal.Time: Time, signal.Int: count}[p.Kind]
+		face.Members = append(face.Members, &Member{Name: p.Name, Type: t, Output: i >= len(b.In)})
+	}
+	return face
+}
 
 // Blocks lists the standard function blocks by name.
 func Blocks() []*Block {

@@ -2,6 +2,7 @@ package check
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -13,15 +14,15 @@ import (
 func (c *checker) functionCall(e *syntax.Call, want *Type) Expr {
 	id, ok := e.Callee.(*syntax.Identifier)
 	if !ok {
-		c.report("call", e.Callee.Place(), "", "This cannot be called.")
+		c.report(source.WrongCall, e.Callee.Place(), "", "This cannot be called.")
 		return nil
 	}
 	if v := c.find(id.Text); v != nil && !(c.owner != nil && v == c.owner.Result) {
 		if v.Type != nil && v.Type.Class == Instance {
-			c.report("call", e.Span, "Call it on a line of its own, then read "+id.Text+"."+firstOf(v.Type.Block.outputNames())+".",
+			c.report(source.WrongCall, e.Span, "Call it on a line of its own, then read "+id.Text+"."+firstOf(v.Type.Block.outputNames())+".",
 				"%s is a function block; its call has no value.", id.Text)
 		} else {
-			c.report("call", e.Span, "", "%s is a variable and cannot be called.", id.Text)
+			c.report(source.WrongCall, e.Span, "", "%s is a variable and cannot be called.", id.Text)
 		}
 		return nil
 	}
@@ -103,23 +104,26 @@ func (c *checker) selection(arguments []syntax.Expr, e *syntax.Call, want *Type)
 	}
 	t := common(x.Type(), y.Type())
 	if t == nil || !t.IsSingle() {
-		c.report("type", e.Span, "", "SEL cannot choose between %s and %s.", x.Type().Name, y.Type().Name)
+		c.report(source.WrongType, e.Span, "", "SEL cannot choose between %s and %s.", x.Type().Name, y.Type().Name)
 		return nil
 	}
 	return &Choose{g, widen(y, t), widen(x, t), e.Span}
 }
 
+// plainFunctions are those that no table describes, since each is checked in its own way.
+var plainFunctions = []string{"MOVE", "NOT", "SEL", "MUX", "LIMIT"}
+
+// Functions lists the standard functions in alphabetical order, but for the conversions, of which there is one for each two types.
+func Functions() []string {
+	list := slices.Concat(plainFunctions, slices.Collect(maps.Keys(folding)), slices.Collect(maps.Keys(signatures)))
+	slices.Sort(list)
+	return list
+}
+
 // IsFunction reports whether a standard function has the name, in any case of letters.
 func IsFunction(name string) bool {
 	name = strings.ToUpper(name)
-	if _, ok := folding[name]; ok {
-		return true
-	}
-	if _, ok := signatures[name]; ok {
-		return true
-	}
-	switch name {
-	case "MOVE", "NOT", "SEL", "MUX", "LIMIT":
+	if slices.Contains(Functions(), name) {
 		return true
 	}
 	_, _, ok := conversion(name)
@@ -128,7 +132,8 @@ func IsFunction(name string) bool {
 
 func (c *checker) unknownFunction(id *syntax.Identifier, name string) {
 	if BlockNamed(name) != nil || c.blocks[lower(name)] != nil {
-		c.report("call", id.Span, "Declare an instance, for example my_"+strings.ToLower(name)+" : "+name+"; and call that.", "%s is a kind of block, not a block.", name)
+		c.report(source.WrongCall, id.Span, "Declare an instance, for example my_"+strings.ToLower(name)+" : "+name+"; and call that.",
+			"%s is a kind of block, not a block.", name)
 		return
 	}
 	names := []string{"MOVE", "SEL", "LIMIT", "MUX"}
@@ -145,7 +150,7 @@ func (c *checker) unknownFunction(id *syntax.Identifier, name string) {
 	if hint == "" {
 		hint = "Declare a block in VAR, for example " + id.Text + " : TON;"
 	}
-	c.report("undeclared", id.Span, hint, "There is no function or block named %s.", id.Text)
+	c.report(source.Undeclared, id.Span, hint, "There is no function or block named %s.", id.Text)
 }
 
 // positional returns the values of a standard function's arguments in order, whether they are given by position or by
@@ -156,13 +161,13 @@ func (c *checker) positional(name string, e *syntax.Call) []syntax.Expr {
 	for _, a := range e.Arguments {
 		switch {
 		case a.Output:
-			c.report("call", a.Span, "In a rung, write => after the parenthesis.", "%s has no output to name here.", name)
+			c.report(source.WrongCall, a.Span, "In a rung, write => after the parenthesis.", "%s has no output to name here.", name)
 			return nil
 		case a.Value == nil:
-			c.report("unnamed", a.Span, "Give it a variable or a number.", "This input of %s is empty.", name)
+			c.report(source.Unnamed, a.Span, "Give it a variable or a number.", "This input of %s is empty.", name)
 			return nil
 		case named != (a.Name != nil):
-			c.report("call", a.Span, "Name every input, or none.", "This call of %s names some of its inputs.", name)
+			c.report(source.WrongCall, a.Span, "Name every input, or none.", "This call of %s names some of its inputs.", name)
 			return nil
 		}
 		list = append(list, a.Value)
@@ -208,10 +213,10 @@ func (c *checker) ordered(name string, e *syntax.Call) []syntax.Expr {
 		switch {
 		case at < 0:
 			hint := "Its inputs are " + strings.Join(names, ", ") + "."
-			c.report("member", a.Name.Span, hint, "%s has no input %s.", name, a.Name.Text)
+			c.report(source.NoMember, a.Name.Span, hint, "%s has no input %s.", name, a.Name.Text)
 			return nil
 		case list[at] != nil:
-			c.report("duplicate", a.Name.Span, "Keep one of them.", "The input %s is given twice.", names[at])
+			c.report(source.Duplicate, a.Name.Span, "Keep one of them.", "The input %s is given twice.", names[at])
 			return nil
 		}
 		list[at] = a.Value
@@ -227,7 +232,7 @@ func (c *checker) count(name string, arguments []syntax.Expr, n int, e *syntax.C
 	if len(arguments) == n {
 		return true
 	}
-	c.report("call", e.Span, "", "%s takes %s; this call has %d.", name, source.Plural(n, "input"), len(arguments))
+	c.report(source.WrongCall, e.Span, "", "%s takes %s; this call has %d.", name, source.Plural(n, "input"), len(arguments))
 	return false
 }
 
@@ -240,8 +245,10 @@ type foldingFunction struct {
 // folding lists the functions that take two inputs or more.
 var folding = map[string]foldingFunction{
 	"ADD": {"+", false, true}, "MUL": {"*", false, true}, "SUB": {"-", false, false}, "DIV": {"/", false, false}, "MOD": {"MOD", false, false},
-	"AND": {"AND", false, true}, "OR": {"OR", false, true}, "XOR": {"XOR", false, true}, "MAX": {"MAX", false, true}, "MIN": {"MIN", false, true},
-	"GT": {">", true, true}, "GE": {">=", true, true}, "EXPT": {"**", false, false}, "EQ": {"=", true, true}, "LE": {"<=", true, true}, "LT": {"<", true, true}, "NE": {"<>", true, false},
+	"AND": {"AND", false, true}, "OR": {"OR", false, true}, "XOR": {"XOR", false, true}, "MAX": {"MAX", false, true},
+	"MIN": {"MIN", false, true},
+	"GT":  {">", true, true}, "GE": {">=", true, true}, "EXPT": {"**", false, false}, "EQ": {"=", true, true}, "LE": {"<=", true, true},
+	"LT": {"<", true, true}, "NE": {"<>", true, false},
 }
 
 // chain applies an extensible function: ADD(a, b, c) is a + b + c, and
@@ -263,7 +270,9 @@ func (c *checker) chain(name string, f foldingFunction, arguments []syntax.Expr,
 			x = value
 		}
 		if written := writtenIn(x, nil); i > 0 && f.compare && len(written) > 0 {
-			c.report("call", x.Span(), "Assign it to a variable first, and compare that.", "%s is compared with both its neighbours and would be worked out twice, and each time it changes %s.", x.Span().Text(), written[0].Name())
+			c.report(source.WrongCall, x.Span(), "Assign it to a variable first, and compare that.",
+				"%s is compared with both its neighbours and would be worked out twice, and each time it changes %s.", x.Span().Text(),
+				written[0].Name())
 			return nil, false
 		}
 		step := c.step(f.sign, x, y, e.Span)
@@ -292,7 +301,7 @@ func (c *checker) step(sign string, x, y Expr, at source.Span) Expr {
 func (c *checker) extreme(x, y Expr, f Function, at source.Span) Expr {
 	t := common(x.Type(), y.Type())
 	if t == nil || t == Bool || t.Class >= Enumeration {
-		c.report("type", at, "", "%s and %s cannot be compared.", x.Type().Name, y.Type().Name)
+		c.report(source.WrongType, at, "", "%s and %s cannot be compared.", x.Type().Name, y.Type().Name)
 		return nil
 	}
 	return &Apply{f, t, []Expr{widen(x, t), widen(y, t)}, at}
@@ -339,11 +348,13 @@ func (c *checker) blockCall(e *syntax.Call, power *Member) *Call {
 	}
 	v := callee.Variable
 	if callee.Type().Class != Instance {
-		c.report("call", e.Callee.Place(), "", "%s is %s %s and cannot be called.", callee.Name(), article(callee.Type().Name), callee.Type().Name)
+		c.report(source.WrongCall, e.Callee.Place(), "", "%s is %s %s and cannot be called.", callee.Name(), article(callee.Type().Name),
+			callee.Type().Name)
 		return nil
 	}
 	if power != nil && Invokes(callee) { // a rung names the instance for its power in, its call and its power out
-		c.report("call", e.Callee.Place(), "Assign the index to a variable first.", "%s chooses its instance by a function, which a rung would call more than once.", e.Callee.Place().Text())
+		c.report(source.WrongCall, e.Callee.Place(), "Assign the index to a variable first.",
+			"%s chooses its instance by a function, which a rung would call more than once.", e.Callee.Place().Text())
 		return nil
 	}
 	block := callee.Type().Block
@@ -360,12 +371,12 @@ func (c *checker) blockCall(e *syntax.Call, power *Member) *Call {
 			if x, ok := a.Value.(*syntax.Binary); ok && x.Op == "=" {
 				hint = "Write := between an input and its value."
 			}
-			c.report("call", a.Span, hint, "The inputs of a function block are given by name.")
+			c.report(source.WrongCall, a.Span, hint, "The inputs of a function block are given by name.")
 			continue
 		}
 		key := strings.ToUpper(a.Name.Text)
 		if given[key] {
-			c.report("call", a.Name.Span, "", "%s is given twice.", a.Name.Text)
+			c.report(source.WrongCall, a.Name.Span, "", "%s is given twice.", a.Name.Text)
 		}
 		given[key] = true
 		if key == "PT" || key == "PV" {
@@ -375,7 +386,8 @@ func (c *checker) blockCall(e *syntax.Call, power *Member) *Call {
 	}
 	for _, m := range block.Members {
 		if m.InOut && !given[strings.ToUpper(m.Name)] {
-			c.report("call", e.Span, "Write "+m.Name+" := and a variable.", "%s needs a variable for %s, which is VAR_IN_OUT.", callee.Name(), m.Name)
+			c.report(source.WrongCall, e.Span, "Write "+m.Name+" := and a variable.", "%s needs a variable for %s, which is VAR_IN_OUT.",
+				callee.Name(), m.Name)
 		}
 	}
 	return call
@@ -383,7 +395,7 @@ func (c *checker) blockCall(e *syntax.Call, power *Member) *Call {
 
 func (c *checker) argument(call *Call, block *Block, power *Member, a syntax.Argument) {
 	if a.Value == nil {
-		c.report("unnamed", a.Span, "Give it a variable or a value, or remove it.", "%s has nothing beside it.", a.Name.Text)
+		c.report(source.Unnamed, a.Span, "Give it a variable or a value, or remove it.", "%s has nothing beside it.", a.Name.Text)
 		return
 	}
 	switch name := strings.ToUpper(a.Name.Text); {
@@ -403,7 +415,8 @@ func (c *checker) argument(call *Call, block *Block, power *Member, a syntax.Arg
 	case m == nil || m.Output != a.Output:
 		c.wrongMember(block, m, a)
 	case m == power:
-		c.report("call", a.Span, "Remove it, or write EN first so that the power drives EN.", "The power of the rung drives %s already.", m.Name)
+		c.report(source.WrongCall, a.Span, "Remove it, or write EN first so that the power drives EN.",
+			"The power of the rung drives %s already.", m.Name)
 	case a.Output:
 		if target := c.writeTarget(a.Value, m.Type); target != nil {
 			call.Outputs = append(call.Outputs, Binding{Member: m, Target: target})
@@ -431,10 +444,10 @@ func (c *checker) wrongMember(block *Block, m *Member, a syntax.Argument) {
 			other = ":="
 		}
 		hint = "Write " + m.Name + " " + other + " …"
-		c.report("member", a.Name.Span, hint, "%s is not an %s of %s; %s does not fit it.", m.Name, what, block.Name, sign)
+		c.report(source.NoMember, a.Name.Span, hint, "%s is not an %s of %s; %s does not fit it.", m.Name, what, block.Name, sign)
 		return
 	}
-	c.report("member", a.Name.Span, hint, "A %s has no %s named %s.", block.Name, what, a.Name.Text)
+	c.report(source.NoMember, a.Name.Span, hint, "A %s has no %s named %s.", block.Name, what, a.Name.Text)
 }
 
 // writeTarget resolves a place that takes a value of type from.
@@ -444,7 +457,8 @@ func (c *checker) writeTarget(e syntax.Expr, from *Type) *Ref {
 		return nil
 	}
 	if !widens(from, target.Type()) {
-		c.report("type", e.Place(), "", "%s is %s %s, but %s %s comes out here.", target.Name(), article(target.Type().Name), target.Type().Name, article(from.Name), from.Name)
+		c.report(source.WrongType, e.Place(), "", "%s is %s %s, but %s %s comes out here.", target.Name(), article(target.Type().Name),
+			target.Type().Name, article(from.Name), from.Name)
 		return nil
 	}
 	target.Variable.uses.write(Wrote{use: useOf(target, e.Place()), Conditional: c.nested > 0})

@@ -13,7 +13,8 @@ import (
 // for the list to be complete.
 func Check(files []*syntax.File, points []Point) (*Program, source.List) {
 	c := &checker{
-		program: &Program{blocks: map[*syntax.Call]*Block{}, functions: map[*syntax.Call]*Unit{}}, points: map[string]*Variable{}, addresses: map[string]*Variable{}, globals: map[string]*Variable{},
+		program: &Program{blocks: map[*syntax.Call]*Block{}, functions: map[*syntax.Call]*Unit{}}, points: map[string]*Variable{},
+		addresses: map[string]*Variable{}, globals: map[string]*Variable{},
 		types: map[string]*declaredType{}, blocks: map[string]*pending{}, functions: map[string]*pending{}, enums: map[string]*Const{},
 		scope: map[string]*Variable{},
 	}
@@ -26,7 +27,7 @@ func Check(files []*syntax.File, points []Point) (*Program, source.List) {
 		if len(files) > 0 {
 			at = source.Span{File: files[0].Source}
 		}
-		c.report("no-program", at, "Begin with PROGRAM name, and close with END_PROGRAM.", "There is no PROGRAM here, so nothing would run.")
+		c.report(source.NoProgram, at, "Begin with PROGRAM name, and close with END_PROGRAM.", "There is no PROGRAM here, so nothing would run.")
 	}
 	if !c.problems.HasErrors() {
 		c.warn()
@@ -65,7 +66,7 @@ func (c *checker) collect(files []*syntax.File) {
 	for _, f := range files {
 		for _, d := range f.Types {
 			if c.types[lower(d.Name.Text)] != nil || TypeNamed(d.Name.Text) != nil || BlockNamed(d.Name.Text) != nil {
-				c.report("duplicate", d.Name.Span, "Give one of them another name.", "There are two types named %s.", d.Name.Text)
+				c.report(source.Duplicate, d.Name.Span, "Give one of them another name.", "There are two types named %s.", d.Name.Text)
 				continue
 			}
 			c.types[lower(d.Name.Text)] = &declaredType{tree: d}
@@ -103,9 +104,10 @@ func (c *checker) collectUnit(u *syntax.Unit) {
 		table = c.blocks
 	}
 	key := lower(u.Name.Text)
-	taken := c.blocks[key] != nil || c.functions[key] != nil || c.types[key] != nil || BlockNamed(u.Name.Text) != nil || IsFunction(u.Name.Text)
+	taken := c.blocks[key] != nil || c.functions[key] != nil || c.types[key] != nil || BlockNamed(u.Name.Text) != nil ||
+		IsFunction(u.Name.Text)
 	if taken {
-		c.report("duplicate", u.Name.Span, "Give it another name.", "There is something else named %s.", u.Name.Text)
+		c.report(source.Duplicate, u.Name.Span, "Give it another name.", "There is something else named %s.", u.Name.Text)
 		return
 	}
 	p := &pending{tree: u, unit: &Unit{Kind: u.Kind, Name: u.Name.Text, Tree: u, calls: map[*Unit]source.Span{}}}
@@ -131,7 +133,7 @@ func (c *checker) bodies(files []*syntax.File) {
 func (c *checker) programUnit(u *syntax.Unit) {
 	for _, other := range c.program.Units {
 		if strings.EqualFold(other.Name, u.Name.Text) {
-			c.report("duplicate", u.Name.Span, "Give one of them another name.", "There are two programs named %s.", u.Name.Text)
+			c.report(source.Duplicate, u.Name.Span, "Give one of them another name.", "There are two programs named %s.", u.Name.Text)
 		}
 	}
 	c.scope, c.unitName = map[string]*Variable{}, u.Name.Text
@@ -170,7 +172,7 @@ func (c *checker) recursion() {
 			case 0:
 				visit(callee)
 			case 1:
-				c.report("recursion", at, "Write a loop instead.", "This call leads back to %s itself; recursion is not allowed.", callee.Name)
+				c.report(source.Recursion, at, "Write a loop instead.", "This call leads back to %s itself; recursion is not allowed.", callee.Name)
 			}
 		}
 		state[u] = 2
@@ -197,8 +199,8 @@ func (c *checker) meant(name string, candidates []string) string {
 	return source.Meant(name, sorted[:min(len(sorted), mostCandidates)])
 }
 
-func (c *checker) report(code string, span source.Span, hint, format string, args ...any) {
-	c.problems.Add(source.Error, code, span, hint, format, args...)
+func (c *checker) report(code source.Code, span source.Span, hint, format string, args ...any) {
+	c.problems.Add(code, span, hint, format, args...)
 }
 
 func (c *checker) panel(points []Point) {
@@ -231,7 +233,7 @@ func (c *checker) section(s *syntax.Section) {
 	case "VAR_IN_OUT":
 		template.InOut = true
 		if c.owner == nil {
-			c.report("section", s.Span, "Write VAR_INPUT or VAR_OUTPUT.", "VAR_IN_OUT belongs to functions and function blocks.")
+			c.report(source.WrongSection, s.Span, "Write VAR_INPUT or VAR_OUTPUT.", "VAR_IN_OUT belongs to functions and function blocks.")
 		}
 	case "VAR_TEMP":
 		template.Temp = true
@@ -253,9 +255,10 @@ func (c *checker) external(s *syntax.Section) {
 			g := c.globals[lower(name.Text)]
 			switch {
 			case g == nil:
-				c.report("undeclared", name.Span, "Declare it in VAR_GLOBAL … END_VAR outside the program.", "There is no VAR_GLOBAL named %s.", name.Text)
+				c.report(source.Undeclared, name.Span, "Declare it in VAR_GLOBAL … END_VAR outside the program.", "There is no VAR_GLOBAL named %s.",
+					name.Text)
 			case t != nil && g.Type != nil && t.Name != g.Type.Name:
-				c.report("type", decl.Type.Place(), "Give both the same type.", "%s is a %s in VAR_GLOBAL.", g.Name, g.Type.Name)
+				c.report(source.WrongType, decl.Type.Place(), "Give both the same type.", "%s is a %s in VAR_GLOBAL.", g.Name, g.Type.Name)
 			default:
 				c.scope[lower(name.Text)] = g
 			}
@@ -266,7 +269,7 @@ func (c *checker) external(s *syntax.Section) {
 func (c *checker) declare(template Variable, decl *syntax.Variable) {
 	t := c.typeOf(decl.Type)
 	if len(decl.Names) > 1 && decl.Address != nil {
-		c.report("address", decl.Address.Span, "Declare them one a line, each with its address.", "Several names cannot share one AT.")
+		c.report(source.WrongAddress, decl.Address.Span, "Declare them one a line, each with its address.", "Several names cannot share one AT.")
 	}
 	var initial *Value
 	if decl.Initial != nil && t != nil {
@@ -287,7 +290,7 @@ func (c *checker) declareOne(v *Variable, decl *syntax.Variable) {
 		scope = c.globals
 	}
 	if old := scope[key]; old != nil {
-		c.report("duplicate", v.Span, "Give one of them another name.", "%s is declared already, at line %s.", v.Name, lineOf(old.Span))
+		c.report(source.Duplicate, v.Span, "Give one of them another name.", "%s is declared already, at line %s.", v.Name, lineOf(old.Span))
 		return
 	}
 	scope[key] = v
@@ -297,7 +300,7 @@ func (c *checker) declareOne(v *Variable, decl *syntax.Variable) {
 	before := c.cells
 	if c.cells += cells(v.Type); c.cells > maxCells {
 		if before <= maxCells {
-			c.report("too-large", v.Span, "Make the arrays smaller.", "The variables hold more than %d values in all.", maxCells)
+			c.report(source.TooLarge, v.Span, "Make the arrays smaller.", "The variables hold more than %d values in all.", maxCells)
 		}
 		return
 	}
@@ -318,10 +321,12 @@ func (c *checker) declareOne(v *Variable, decl *syntax.Variable) {
 // declareOwned adds a variable to a function or function block.
 func (c *checker) declareOwned(v *Variable, decl *syntax.Variable) {
 	if decl.Address != nil {
-		c.report("address", decl.Address.Span, "Use VAR_IN_OUT, or an input.", "Only a program's variables and globals have an address.")
+		c.report(source.WrongAddress, decl.Address.Span, "Use VAR_IN_OUT, or an input.",
+			"Only a program's variables and globals have an address.")
 	}
 	if v.Owner.Kind == syntax.Function && v.Type.Class == Instance {
-		c.report("type", decl.Type.Place(), "Declare it in the program and hand it over with VAR_IN_OUT.", "A function has no memory, so it cannot hold a %s.", v.Type.Name)
+		c.report(source.WrongType, decl.Type.Place(), "Declare it in the program and hand it over with VAR_IN_OUT.",
+			"A function has no memory, so it cannot hold a %s.", v.Type.Name)
 	}
 	v.Owner.Variables = append(v.Owner.Variables, v)
 	if v.Owner.Kind == syntax.Function {
@@ -344,7 +349,7 @@ func lineOf(s source.Span) string {
 // input or output of the same type. Any other hides the point, which is seldom meant.
 func (c *checker) meansPoint(v, point *Variable) bool {
 	if point.Role == System {
-		c.report("reserved", v.Span, "Give it another name.", "%s is provided by the scan and cannot be declared.", point.Name)
+		c.report(source.Reserved, v.Span, "Give it another name.", "%s is provided by the scan and cannot be declared.", point.Name)
 		return true
 	}
 	if v.Role == point.Role && v.Type.Plain() == point.Type {
@@ -395,12 +400,13 @@ func parseAddress(text string) (role Role, t *Type, ok bool) {
 func (c *checker) place(v *Variable, at *syntax.Address) {
 	role, sized, ok := parseAddress(at.Text)
 	if !ok {
-		c.report("address", at.Span, "Write %IX0.3 for an input bit, %QX0.3 for an output bit, %MW4 for a memory word; a bit runs from 0 to 7.",
+		c.report(source.WrongAddress, at.Span, "Write %IX0.3 for an input bit, %QX0.3 for an output bit, %MW4 for a memory word; a bit runs "+
+			"from 0 to 7.",
 			"%s is not an address.", at.Text)
 		return
 	}
 	if v.Type.Bits != sized.Bits || v.Type.Class == Enumeration {
-		c.report("address", at.Span, "Use the size letter that fits: X for BOOL, B, W, D or L for 8, 16, 32 or 64 bits.",
+		c.report(source.WrongAddress, at.Span, "Use the size letter that fits: X for BOOL, B, W, D or L for 8, 16, 32 or 64 bits.",
 			"%s holds %s; %s does not fit there.", at.Text, source.Plural(sized.Bits, "bit"), v.Type.Name)
 		return
 	}
@@ -410,7 +416,8 @@ func (c *checker) place(v *Variable, at *syntax.Address) {
 	}
 	if old := c.addresses[v.Address]; old != nil {
 		if old.Type.Plain() != v.Type.Plain() {
-			c.report("address", at.Span, "Give both the same type.", "%s at %s is a %s, and %s a %s.", old.Name, v.Address, old.Type.Name, v.Name, v.Type.Name)
+			c.report(source.WrongAddress, at.Span, "Give both the same type.", "%s at %s is a %s, and %s a %s.", old.Name, v.Address, old.Type.Name,
+				v.Name, v.Type.Name)
 			return
 		}
 		v.Same, v.Role, v.Point = old, old.Role, old.Point
@@ -423,7 +430,7 @@ func (c *checker) place(v *Variable, at *syntax.Address) {
 func (c *checker) direct(at *syntax.Address) *Variable {
 	role, t, ok := parseAddress(at.Text)
 	if !ok {
-		c.report("address", at.Span, "Write %IX0.3, %QX0.3 or %MW4; a bit runs from 0 to 7.", "%s is not an address.", at.Text)
+		c.report(source.WrongAddress, at.Span, "Write %IX0.3, %QX0.3 or %MW4; a bit runs from 0 to 7.", "%s is not an address.", at.Text)
 		return nil
 	}
 	key := source.NormalAddress(at.Text)
@@ -450,7 +457,7 @@ func (c *checker) lookup(n syntax.Name) *Variable {
 	} else if hint == "" {
 		hint = "Declare it in VAR … END_VAR, for example " + n.Text + " : BOOL;"
 	}
-	c.report("undeclared", n.Span, hint, "There is no variable named %s.", n.Text)
+	c.report(source.Undeclared, n.Span, hint, "There is no variable named %s.", n.Text)
 	return nil
 }
 

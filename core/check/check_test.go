@@ -78,21 +78,23 @@ var panel = []check.Point{
 
 func TestPanel(t *testing.T) {
 	for name, c := range map[string]struct{ text, want string }{
-		"points need no declaration":        {"PROGRAM p\nmist_valve := mist_on;\nEND_PROGRAM", ""},
-		"names are case-insensitive":        {"PROGRAM p\nMIST_Valve := Mist_ON;\nEND_PROGRAM", ""},
-		"the point itself may be declared":  {"PROGRAM p\nVAR_INPUT mist_on : BOOL; END_VAR\nmist_valve := mist_on;\nEND_PROGRAM", ""},
-		"an address is the point":           {"PROGRAM p\nVAR go AT %IX0.0 : BOOL; END_VAR\n%QX0.0 := go;\nEND_PROGRAM", ""},
-		"another variable of that name":     {"PROGRAM p\nVAR mist_on : BOOL := TRUE; END_VAR\nmist_valve := mist_on;\nEND_PROGRAM", "hides-point"},
-		"an input point cannot be written":  {"PROGRAM p\nmist_on := TRUE;\nEND_PROGRAM", "write-input"},
-		"nor by its address":                {"PROGRAM p\n%I0.0 := TRUE;\nEND_PROGRAM", "write-input"},
-		"two names on one address one type": {"PROGRAM p\nVAR n AT %MW1 : INT; m AT %MW1 : UINT; END_VAR\nn := 1; m := 2;\nEND_PROGRAM", "address"},
-		"a program is needed":               {"(* nothing *)", "no-program"},
+		"points need no declaration":       {"PROGRAM p\nmist_valve := mist_on;\nEND_PROGRAM", ""},
+		"names are case-insensitive":       {"PROGRAM p\nMIST_Valve := Mist_ON;\nEND_PROGRAM", ""},
+		"the point itself may be declared": {"PROGRAM p\nVAR_INPUT mist_on : BOOL; END_VAR\nmist_valve := mist_on;\nEND_PROGRAM", ""},
+		"an address is the point":          {"PROGRAM p\nVAR go AT %IX0.0 : BOOL; END_VAR\n%QX0.0 := go;\nEND_PROGRAM", ""},
+		"another variable of that name": {"PROGRAM p\nVAR mist_on : BOOL := TRUE; END_VAR\nmist_valve := mist_on;\nEND_PROGRAM",
+			"hides-point"},
+		"an input point cannot be written": {"PROGRAM p\nmist_on := TRUE;\nEND_PROGRAM", "write-input"},
+		"nor by its address":               {"PROGRAM p\n%I0.0 := TRUE;\nEND_PROGRAM", "write-input"},
+		"two names on one address one type": {"PROGRAM p\nVAR n AT %MW1 : INT; m AT %MW1 : UINT; END_VAR\nn := 1; m := 2;\nEND_PROGRAM",
+			"address"},
+		"a program is needed": {"(* nothing *)", "no-program"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			var codes []string
 			for _, d := range diagnose(source.NewFile("p.st", c.text), panel) {
 				if d.Code != "never-read" {
-					codes = append(codes, d.Code)
+					codes = append(codes, string(d.Code))
 				}
 			}
 			assert.Equal(t, c.want, strings.Join(codes, " "))

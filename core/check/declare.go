@@ -65,7 +65,7 @@ func (c *checker) typeNamed(n *syntax.TypeName) *Type {
 	if hint == "" {
 		hint = "The usual ones are BOOL, INT, DINT and TIME, and the blocks TON, TOF, TP, CTU, CTD, R_TRIG."
 	}
-	c.report("type", n.Span, hint, "There is no type named %s.", n.Text)
+	c.report(source.WrongType, n.Span, hint, "There is no type named %s.", n.Text)
 	return nil
 }
 
@@ -91,7 +91,7 @@ func (c *checker) declared(d *declaredType) *Type {
 		return d.typed
 	}
 	if d.busy {
-		c.report("recursion", d.tree.Name.Span, "", "The type %s contains itself.", d.tree.Name.Text)
+		c.report(source.Recursion, d.tree.Name.Span, "", "The type %s contains itself.", d.tree.Name.Text)
 		return nil
 	}
 	d.busy = true
@@ -126,7 +126,7 @@ func (c *checker) stringType(e *syntax.StringType) *Type {
 		return nil
 	}
 	if n < 1 || n > maxString {
-		c.report("too-large", e.Span, "", "A STRING holds 1 to %d characters.", maxString)
+		c.report(source.TooLarge, e.Span, "", "A STRING holds 1 to %d characters.", maxString)
 		return nil
 	}
 	return &Type{Name: fmt.Sprintf("STRING[%d]", n), Class: Text, Length: int(n)}
@@ -138,7 +138,7 @@ func (c *checker) subrange(e *syntax.SubrangeType) *Type {
 		return nil
 	}
 	if !base.IsInteger() {
-		c.report("type", e.Base.Span, "", "Only whole numbers have a subrange; %s is none.", base.Name)
+		c.report(source.WrongType, e.Base.Span, "", "Only whole numbers have a subrange; %s is none.", base.Name)
 		return nil
 	}
 	low, ok1 := c.constant(e.Low, base)
@@ -147,7 +147,7 @@ func (c *checker) subrange(e *syntax.SubrangeType) *Type {
 		return nil
 	}
 	if low > high {
-		c.report("range", e.Span, "Write the lesser value first.", "This range is empty.")
+		c.report(source.OutOfRange, e.Span, "Write the lesser value first.", "This range is empty.")
 		return nil
 	}
 	return &Type{Name: fmt.Sprintf("%s (%d..%d)", base.Name, low, high), Class: base.Class, Bits: base.Bits, Base: base, Low: low, High: high}
@@ -157,7 +157,7 @@ func (c *checker) enumeration(e *syntax.EnumType) *Type {
 	t := &Type{Name: "(" + e.Values[0].Text + ", …)", Class: Enumeration, Bits: 16}
 	for _, v := range e.Values {
 		if old := c.enums[lower(v.Text)]; old != nil {
-			c.report("duplicate", v.Span, "Give one of them another name.", "%s is a value of an enumeration already.", v.Text)
+			c.report(source.Duplicate, v.Span, "Give one of them another name.", "%s is a value of an enumeration already.", v.Text)
 			continue
 		}
 		t.Values = append(t.Values, v.Text)
@@ -184,13 +184,14 @@ func (c *checker) arrayType(e *syntax.ArrayType) *Type {
 			return nil
 		}
 		if low > high || high-low >= maxElements {
-			c.report("range", r.Low.Place().To(r.High.Place()), fmt.Sprintf("Write the first index, then the last; at most %d elements.", maxElements), "An array cannot go from %d to %d.", low, high)
+			c.report(source.OutOfRange, r.Low.Place().To(r.High.Place()),
+				fmt.Sprintf("Write the first index, then the last; at most %d elements.", maxElements), "An array cannot go from %d to %d.", low, high)
 			return nil
 		}
 		t.Bounds = append(t.Bounds, Bounds{low, high})
 		words = append(words, fmt.Sprintf("%d..%d", low, high))
 		if t.Count() > maxElements {
-			c.report("too-large", e.Span, "", "This array has %d elements; the limit is %d.", t.Count(), maxElements)
+			c.report(source.TooLarge, e.Span, "", "This array has %d elements; the limit is %d.", t.Count(), maxElements)
 			return nil
 		}
 	}
@@ -199,7 +200,7 @@ func (c *checker) arrayType(e *syntax.ArrayType) *Type {
 	}
 	t.Name = "ARRAY [" + strings.Join(words, ", ") + "] OF " + element.Name
 	if cells(t) > maxCells {
-		c.report("too-large", e.Span, "", "This array holds %d values; a program may hold %d.", cells(t), maxCells)
+		c.report(source.TooLarge, e.Span, "", "This array holds %d values; a program may hold %d.", cells(t), maxCells)
 		return nil
 	}
 	return t
@@ -238,7 +239,7 @@ func (c *checker) structure(e *syntax.StructType) *Type {
 			continue
 		}
 		if ft.Class == Instance {
-			c.report("type", f.Type.Place(), "Declare the block in VAR.", "A structure cannot hold a function block.")
+			c.report(source.WrongType, f.Type.Place(), "Declare the block in VAR.", "A structure cannot hold a function block.")
 			continue
 		}
 		var initial *Value
@@ -247,7 +248,7 @@ func (c *checker) structure(e *syntax.StructType) *Type {
 		}
 		for _, n := range f.Names {
 			if memberNamed(t.Members, n.Text) != nil {
-				c.report("duplicate", n.Span, "Give one of them another name.", "The field %s stands twice.", n.Text)
+				c.report(source.Duplicate, n.Span, "Give one of them another name.", "The field %s stands twice.", n.Text)
 			}
 			t.Members = append(t.Members, &Member{Name: n.Text, Type: ft, Initial: initial})
 		}
@@ -291,11 +292,12 @@ func (c *checker) face(u *pending) bool {
 // result declares the variable named like the function, which it returns.
 func (c *checker) result(u *pending) {
 	if u.tree.Result == nil {
-		c.report("type", u.tree.Name.Span, "Write, for example, FUNCTION "+u.tree.Name.Text+" : INT.", "The function %s has no type.", u.tree.Name.Text)
+		c.report(source.WrongType, u.tree.Name.Span, "Write, for example, FUNCTION "+u.tree.Name.Text+" : INT.", "The function %s has no type.",
+			u.tree.Name.Text)
 	}
 	t := c.typeOf(u.tree.Result)
 	if t != nil && !t.IsSingle() {
-		c.report("type", u.tree.Result.Place(), "Give the rest through VAR_OUTPUT.", "A function returns a single value.")
+		c.report(source.WrongType, u.tree.Result.Place(), "Give the rest through VAR_OUTPUT.", "A function returns a single value.")
 		t = nil
 	}
 	v := &Variable{Name: u.tree.Name.Text, Type: t, Owner: u.unit, Temp: true, Unit: u.tree.Name.Text, Span: u.tree.Name.Span}
@@ -310,13 +312,15 @@ func (c *checker) blockType(u *pending, at source.Span) *Type {
 		u.typed = &Type{Name: u.tree.Name.Text, Class: Instance, Block: &Block{Name: u.tree.Name.Text, Purpose: "function block", Unit: u.unit}}
 	}
 	if !c.face(u) {
-		c.report("recursion", at, "A block may hold other blocks, but not itself.", "The function block %s contains itself.", u.tree.Name.Text)
+		c.report(source.Recursion, at, "A block may hold other blocks, but not itself.", "The function block %s contains itself.",
+			u.tree.Name.Text)
 		return nil
 	}
 	if u.typed.Block.Members == nil {
 		for _, v := range u.unit.Variables {
 			if v.Type != nil && (v.Role == Input || v.Role == Output || v.InOut) {
-				u.typed.Block.Members = append(u.typed.Block.Members, &Member{Name: v.Name, Type: v.Type, Output: v.Role == Output, InOut: v.InOut, Variable: v})
+				u.typed.Block.Members = append(u.typed.Block.Members,
+					&Member{Name: v.Name, Type: v.Type, Output: v.Role == Output, InOut: v.InOut, Variable: v})
 			}
 		}
 	}

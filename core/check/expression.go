@@ -29,7 +29,7 @@ func (c *checker) expression(e syntax.Expr, want *Type) Expr {
 	}
 	switch e := e.(type) {
 	case *syntax.ArrayValue, *syntax.StructValue:
-		c.report("place", e.Place(), "", "A list of values stands only where a variable is declared.")
+		c.report(source.WrongPlace, e.Place(), "", "A list of values stands only where a variable is declared.")
 		return nil
 	}
 	ref := c.reference(e)
@@ -41,7 +41,7 @@ func (c *checker) expression(e syntax.Expr, want *Type) Expr {
 		if out := t.Block.outputNames(); len(out) > 0 {
 			hint = "Write " + ref.Name() + "." + out[0] + ", for example."
 		}
-		c.report("type", e.Place(), hint, "%s is a whole %s; name the value in it.", ref.Name(), t.Name)
+		c.report(source.WrongType, e.Place(), hint, "%s is a whole %s; name the value in it.", ref.Name(), t.Name)
 		return nil
 	}
 	ref.Variable.uses.read()
@@ -73,7 +73,7 @@ func (c *checker) reference(e syntax.Expr) *Ref {
 	case *syntax.Paren:
 		return c.reference(e.X)
 	default:
-		c.report("place", e.Place(), "", "A name is expected here, not a value.")
+		c.report(source.WrongPlace, e.Place(), "", "A name is expected here, not a value.")
 	}
 	return nil
 }
@@ -91,7 +91,7 @@ func (c *checker) member(e *syntax.Member) *Ref {
 	case Instance:
 		members = t.Block.Members
 	default:
-		c.report("member", e.Place(), "", "%s is %s %s and has nothing named %s in it.", of.Name(), article(t.Name), t.Name, e.Field.Text)
+		c.report(source.NoMember, e.Place(), "", "%s is %s %s and has nothing named %s in it.", of.Name(), article(t.Name), t.Name, e.Field.Text)
 		return nil
 	}
 	m := memberNamed(members, e.Field.Text)
@@ -100,7 +100,7 @@ func (c *checker) member(e *syntax.Member) *Ref {
 		return nil
 	}
 	if m.InOut {
-		c.report("member", e.Field.Span, "", "%s stands for the caller's variable; read that.", m.Name)
+		c.report(source.NoMember, e.Field.Span, "", "%s stands for the caller's variable; read that.", m.Name)
 		return nil
 	}
 	ref := of.Select(m)
@@ -121,7 +121,7 @@ func (c *checker) noMember(t *Type, name string, at source.Span) {
 	if hint == "" {
 		hint = "It has " + strings.Join(all, ", ") + "."
 	}
-	c.report("member", at, hint, "A %s has nothing named %s.", t.Name, name)
+	c.report(source.NoMember, at, hint, "A %s has nothing named %s.", t.Name, name)
 }
 
 // element resolves an element of an array.
@@ -136,11 +136,11 @@ func (c *checker) elementOf(e *syntax.Index) *Ref {
 	}
 	t := of.Type()
 	if t.Class != Array {
-		c.report("index", e.Span, "", "%s is %s %s, not an array.", of.Name(), article(t.Name), t.Name)
+		c.report(source.WrongIndex, e.Span, "", "%s is %s %s, not an array.", of.Name(), article(t.Name), t.Name)
 		return nil
 	}
 	if len(index) != len(t.Bounds) {
-		c.report("index", e.Span, "", "%s has %s; %d given here.", of.Name(), source.Plural(len(t.Bounds), "index"), len(index))
+		c.report(source.WrongIndex, e.Span, "", "%s has %s; %d given here.", of.Name(), source.Plural(len(t.Bounds), "index"), len(index))
 		return nil
 	}
 	for i, x := range index {
@@ -148,7 +148,8 @@ func (c *checker) elementOf(e *syntax.Index) *Ref {
 			return nil
 		}
 		if k, ok := x.(*Const); ok && (k.Value < t.Bounds[i].Low || k.Value > t.Bounds[i].High) {
-			c.report("index", e.At[i].Place(), "", "%s goes from %d to %d; %d is outside.", of.Name(), t.Bounds[i].Low, t.Bounds[i].High, k.Value)
+			c.report(source.WrongIndex, e.At[i].Place(), "", "%s goes from %d to %d; %d is outside.", of.Name(), t.Bounds[i].Low, t.Bounds[i].High,
+				k.Value)
 			return nil
 		}
 	}
@@ -168,26 +169,29 @@ func (c *checker) target(e syntax.Expr) *Ref {
 	}
 	switch {
 	case v.Role == Input && v.Owner != nil:
-		c.report("write-input", e.Place(), "Copy it into a variable declared in VAR, and change that.", "%s is an input and keeps its caller's value.", v.Name)
+		c.report(source.WriteInput, e.Place(), "Copy it into a variable declared in VAR, and change that.",
+			"%s is an input and keeps its caller's value.", v.Name)
 		return nil
 	case v.Role == Input && !v.Hidden:
-		c.report("write-input", e.Place(), "Only the panel writes inputs. Write an output, or a variable declared in VAR.", "%s is an input and cannot be written.", v.Name)
+		c.report(source.WriteInput, e.Place(), "Only the panel writes inputs. Write an output, or a variable declared in VAR.",
+			"%s is an input and cannot be written.", v.Name)
 		return nil
 	case v.Role == System || v.Constant:
-		c.report("write-constant", e.Place(), "", "%s cannot be written.", v.Name)
+		c.report(source.WriteConstant, e.Place(), "", "%s cannot be written.", v.Name)
 		return nil
-	case m != nil && m.Output && c.owns(ref):
-		c.report("write-output", e.Place(), "Only the block itself writes it.", "%s is an output of %s and cannot be written.", ref.Name(), v.Name)
+	case m != nil && m.Output && owns(ref):
+		c.report(source.WriteOutput, e.Place(), "Only the block itself writes it.", "%s is an output of %s and cannot be written.", ref.Name(),
+			v.Name)
 		return nil
 	case ref.Type().Class == Instance:
-		c.report("place", e.Place(), "Call it: "+v.Name+"(…);", "%s is a %s and cannot be given a value.", v.Name, ref.Type().Name)
+		c.report(source.WrongPlace, e.Place(), "Call it: "+v.Name+"(…);", "%s is a %s and cannot be given a value.", v.Name, ref.Type().Name)
 		return nil
 	}
 	return ref
 }
 
 // owns reports whether the reference ends in a member of a block.
-func (c *checker) owns(ref *Ref) bool {
+func owns(ref *Ref) bool {
 	t := ref.Variable.Type
 	if n := len(ref.Path); n > 1 {
 		t = ref.Path[n-2].Type
@@ -223,11 +227,11 @@ func (c *checker) unary(e *syntax.Unary, want *Type) Expr {
 	}
 	switch t := x.Type(); {
 	case e.Op == "NOT" && !t.isBits():
-		c.report("type", e.X.Place(), "", "NOT turns a BOOL or a bit string around; this is a %s.", t.Name)
+		c.report(source.WrongType, e.X.Place(), "", "NOT turns a BOOL or a bit string around; this is a %s.", t.Name)
 	case e.Op == "NOT":
 		return fold(&Op{Not, t.Plain(), x, nil, e.Span, false})
 	case t.Class != Signed && t.Class != Duration && t.Class != Floating:
-		c.report("type", e.X.Place(), "", "%s needs a signed number or a TIME; this is %s %s.", e.Op, article(t.Name), t.Name)
+		c.report(source.WrongType, e.X.Place(), "", "%s needs a signed number or a TIME; this is %s %s.", e.Op, article(t.Name), t.Name)
 	case e.Op == "+":
 		return x
 	default:
@@ -268,7 +272,8 @@ func (c *checker) wholeBlock(op string, e syntax.Expr) bool {
 	}
 	for _, m := range v.Type.Block.Members {
 		if m.Output && m.Type.IsSingle() && m.Type != Bool {
-			c.report("type", e.Place(), "Write "+v.Name+"."+m.Name+".", "%s is a whole %s; %s needs a number in it.", v.Name, v.Type.Name, op)
+			c.report(source.WrongType, e.Place(), "Write "+v.Name+"."+m.Name+".", "%s is a whole %s; %s needs a number in it.", v.Name, v.Type.Name,
+				op)
 			return true
 		}
 	}
@@ -311,7 +316,8 @@ func (c *checker) operation(sign string, x, y Expr, opSpan, at source.Span) Expr
 	}
 	t := common(x.Type(), y.Type())
 	if t == nil {
-		c.report("type", at, conversionHint(y.Type(), x.Type()), "%s and %s do not go together with %s.", x.Type().Name, y.Type().Name, sign)
+		c.report(source.WrongType, at, conversionHint(y.Type(), x.Type()), "%s and %s do not go together with %s.", x.Type().Name, y.Type().Name,
+			sign)
 		return nil
 	}
 	legal, result := false, t
@@ -336,11 +342,11 @@ func (c *checker) operation(sign string, x, y Expr, opSpan, at source.Span) Expr
 		} else if op <= Xor {
 			hint = "AND, OR and XOR join BOOLs or bit strings; compare numbers first, as in a > 3 AND b > 3."
 		}
-		c.report("type", at, hint, "%s does not work on %s.", sign, t.Name)
+		c.report(source.WrongType, at, hint, "%s does not work on %s.", sign, t.Name)
 		return nil
 	}
 	if k, ok := y.(*Const); ok && k.Value == 0 && (op == Div || op == Mod) && t.Class != Floating {
-		c.report("divide", opSpan, "", "This divides by zero.")
+		c.report(source.Divide, opSpan, "", "This divides by zero.")
 		return nil
 	}
 	return fold(&Op{op, result, widen(x, t), widen(y, t), at, turned})
@@ -366,7 +372,7 @@ func (c *checker) timeOperation(op Operator, x, y Expr, at source.Span) (Expr, b
 		return nil, false
 	}
 	if k, ok := y.(*Const); ok && k.Value == 0 && op == Div {
-		c.report("divide", at, "", "This divides by zero.")
+		c.report(source.Divide, at, "", "This divides by zero.")
 		return nil, true
 	}
 	return fold(&Op{op, Time, x, fold(&Convert{Lint, y}), at, turned}), true
@@ -405,7 +411,7 @@ func (c *checker) convert(x Expr, t *Type) Expr {
 	if t == Time {
 		hint = "Write a TIME with its unit, as in T#5s or T#500ms."
 	}
-	c.report("type", x.Span(), hint, "This is %s %s; %s %s is needed here.", article(from.Name), from.Name, article(t.Name), t.Name)
+	c.report(source.WrongType, x.Span(), hint, "This is %s %s; %s %s is needed here.", article(from.Name), from.Name, article(t.Name), t.Name)
 	return nil
 }
 

@@ -41,7 +41,7 @@ func independent(text, names source.List) source.List {
 		told[at(d)] = true
 	}
 	for _, d := range names {
-		if d.Severity == source.Error && d.Code != "no-program" && !told[at(d)] {
+		if d.Severity == source.Error && d.Code != source.NoProgram && !told[at(d)] {
 			text = append(text, d)
 		}
 	}

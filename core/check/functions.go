@@ -57,12 +57,15 @@ type signature struct {
 }
 
 var signatures = map[string]signature{
-	"ABS": {Absolute, "n", nil, false}, "SQRT": {SquareRoot, "r", nil, false}, "LN": {NaturalLog, "r", nil, false}, "LOG": {DecimalLog, "r", nil, false},
+	"ABS": {Absolute, "n", nil, false}, "SQRT": {SquareRoot, "r", nil, false}, "LN": {NaturalLog, "r", nil, false},
+	"LOG": {DecimalLog, "r", nil, false},
 	"EXP": {Exponential, "r", nil, false}, "SIN": {Sine, "r", nil, false}, "COS": {Cosine, "r", nil, false}, "TAN": {Tangent, "r", nil, false},
 	"ASIN": {ArcSine, "r", nil, false}, "ACOS": {ArcCosine, "r", nil, false}, "ATAN": {ArcTangent, "r", nil, false},
 	"TRUNC": {Truncate, "r", Dint, false},
-	"SHL":   {ShiftLeft, "bi", nil, false}, "SHR": {ShiftRight, "bi", nil, false}, "ROR": {RotateRight, "bi", nil, false}, "ROL": {RotateLeft, "bi", nil, false},
-	"LEN": {Length, "t", Int, false}, "LEFT": {Left, "ti", String, false}, "RIGHT": {Right, "ti", String, false}, "MID": {Middle, "tii", String, false},
+	"SHL":   {ShiftLeft, "bi", nil, false}, "SHR": {ShiftRight, "bi", nil, false}, "ROR": {RotateRight, "bi", nil, false},
+	"ROL": {RotateLeft, "bi", nil, false},
+	"LEN": {Length, "t", Int, false}, "LEFT": {Left, "ti", String, false}, "RIGHT": {Right, "ti", String, false},
+	"MID":    {Middle, "tii", String, false},
 	"CONCAT": {Concatenate, "tt", String, true}, "INSERT": {InsertText, "tti", String, false}, "DELETE": {DeleteText, "tii", String, false},
 	"REPLACE": {ReplaceText, "ttii", String, false}, "FIND": {FindText, "tt", Int, false},
 }
@@ -111,7 +114,7 @@ func (c *checker) input(name string, class byte, e syntax.Expr, want *Type) Expr
 	t := x.Type()
 	if class == 'n' && !t.IsInteger() && t.Class != Floating || class == 'b' && t.Class != BitString {
 		what := map[byte]string{'n': "a number", 'b': "a bit string such as WORD"}[class]
-		c.report("type", e.Place(), "", "%s needs %s; this is %s %s.", name, what, article(t.Name), t.Name)
+		c.report(source.WrongType, e.Place(), "", "%s needs %s; this is %s %s.", name, what, article(t.Name), t.Name)
 		return nil
 	}
 	return x
@@ -120,7 +123,7 @@ func (c *checker) input(name string, class byte, e syntax.Expr, want *Type) Expr
 // multiplex is MUX(k, x0, x1, …).
 func (c *checker) multiplex(arguments []syntax.Expr, e *syntax.Call, want *Type) Expr {
 	if len(arguments) < 3 {
-		c.report("call", e.Span, "", "MUX takes a number and at least two values.")
+		c.report(source.WrongCall, e.Span, "", "MUX takes a number and at least two values.")
 		return nil
 	}
 	k := c.convert(c.expression(arguments[0], Lint), Lint)
@@ -156,7 +159,7 @@ func (c *checker) invoke(u *pending, e *syntax.Call) Expr {
 			continue
 		}
 		if given[v] {
-			c.report("call", a.Span, "", "%s is given twice.", v.Name)
+			c.report(source.WrongCall, a.Span, "", "%s is given twice.", v.Name)
 		}
 		given[v] = true
 		c.bind(out, v, a)
@@ -166,7 +169,8 @@ func (c *checker) invoke(u *pending, e *syntax.Call) Expr {
 			continue
 		}
 		if v.InOut {
-			c.report("call", e.Span, "Write "+v.Name+" := and a variable.", "%s needs a variable for %s, which is VAR_IN_OUT.", u.unit.Name, v.Name)
+			c.report(source.WrongCall, e.Span, "Write "+v.Name+" := and a variable.", "%s needs a variable for %s, which is VAR_IN_OUT.",
+				u.unit.Name, v.Name)
 			continue
 		}
 		out.Inputs = append(out.Inputs, Binding{Variable: v}) // begins as declared
@@ -181,14 +185,14 @@ func (c *checker) invoke(u *pending, e *syntax.Call) Expr {
 func (c *checker) parameter(u *pending, a syntax.Argument, position *int) *Variable {
 	if a.Name == nil {
 		if *position < 0 || *position >= len(u.unit.Inputs) {
-			c.report("call", a.Span, "", "%s takes %s.", u.unit.Name, source.Plural(len(u.unit.Inputs), "input"))
+			c.report(source.WrongCall, a.Span, "", "%s takes %s.", u.unit.Name, source.Plural(len(u.unit.Inputs), "input"))
 			return nil
 		}
 		*position++
 		return u.unit.Inputs[*position-1]
 	}
 	if *position > 0 {
-		c.report("call", a.Span, "Name all of them, or none.", "Some inputs are named here and some are not.")
+		c.report(source.WrongCall, a.Span, "Name all of them, or none.", "Some inputs are named here and some are not.")
 		return nil
 	}
 	*position = -1
@@ -203,14 +207,14 @@ func (c *checker) parameter(u *pending, a syntax.Argument, position *int) *Varia
 		}
 		names = append(names, v.Name)
 	}
-	c.report("member", a.Name.Span, c.meant(a.Name.Text, names), "%s has nothing named %s.", u.unit.Name, a.Name.Text)
+	c.report(source.NoMember, a.Name.Span, c.meant(a.Name.Text, names), "%s has nothing named %s.", u.unit.Name, a.Name.Text)
 	return nil
 }
 
 func (c *checker) bind(out *Invoke, v *Variable, a syntax.Argument) {
 	switch {
 	case a.Value == nil:
-		c.report("unnamed", a.Span, "Give it a variable or a value, or remove it.", "%s has nothing beside it.", v.Name)
+		c.report(source.Unnamed, a.Span, "Give it a variable or a value, or remove it.", "%s has nothing beside it.", v.Name)
 	case v.Role == Output:
 		if target := c.writeTarget(a.Value, v.Type); target != nil {
 			out.Outputs = append(out.Outputs, Binding{Variable: v, Target: target})
@@ -235,7 +239,8 @@ func (c *checker) valueFor(e syntax.Expr, t *Type) Expr {
 		}
 		ref.Variable.uses.read()
 		if !same(ref.Type(), t) {
-			c.report("type", e.Place(), "", "This is %s %s; %s %s is needed here.", article(ref.Type().Name), ref.Type().Name, article(t.Name), t.Name)
+			c.report(source.WrongType, e.Place(), "", "This is %s %s; %s %s is needed here.", article(ref.Type().Name), ref.Type().Name,
+				article(t.Name), t.Name)
 			return nil
 		}
 		return ref
@@ -258,7 +263,8 @@ func (c *checker) inOut(e syntax.Expr, t *Type) *Ref {
 		return nil
 	}
 	if !same(ref.Type(), t) {
-		c.report("type", e.Place(), "A VAR_IN_OUT stands for a variable of just its type.", "%s is %s %s; %s %s is needed here.", ref.Name(), article(ref.Type().Name), ref.Type().Name, article(t.Name), t.Name)
+		c.report(source.WrongType, e.Place(), "A VAR_IN_OUT stands for a variable of just its type.", "%s is %s %s; %s %s is needed here.",
+			ref.Name(), article(ref.Type().Name), ref.Type().Name, article(t.Name), t.Name)
 		return nil
 	}
 	return ref

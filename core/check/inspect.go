@@ -1,7 +1,7 @@
 package check
 
-// Inspect visits an expression and, where visit says so, all that it is made of, in the order in which it is worked out: operands, the indices of a reference, and
-// what goes into a function.
+// Inspect visits an expression and, where visit says so, all that it is made of, in the order in which it is worked out:
+// operands, the indices of a reference, and what goes into a function.
 func Inspect(e Expr, visit func(Expr) bool) {
 	if !visit(e) {
 		return

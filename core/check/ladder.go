@@ -3,6 +3,7 @@ package check
 import (
 	"strings"
 
+	"celandine/core/source"
 	"celandine/core/syntax"
 )
 
@@ -39,7 +40,7 @@ func (c *checker) element(e syntax.Element) Element {
 func (c *checker) contact(e *syntax.Contact) Element {
 	edge := e.Kind == syntax.RisingContact || e.Kind == syntax.FallingContact
 	if e.Operand == nil && !edge {
-		c.report("unnamed", e.Span, "Pick one, or delete the contact.", "This contact has no variable.")
+		c.report(source.Unnamed, e.Span, "Pick one, or delete the contact.", "This contact has no variable.")
 		return nil
 	}
 	out := &Contact{Kind: e.Kind, At: e.Span}
@@ -47,14 +48,16 @@ func (c *checker) contact(e *syntax.Contact) Element {
 		switch x := e.Operand.(type) {
 		case *syntax.Identifier, *syntax.Member, *syntax.Address, *syntax.Index, *syntax.Binary, *syntax.Literal:
 		case *syntax.Unary:
-			c.report("contact", e.Span, "Write [/"+x.X.Place().Text()+"] for a contact that passes power when the variable is FALSE.", "A contact holds one variable or a comparison.")
+			c.report(source.WrongContact, e.Span, "Write [/"+x.X.Place().Text()+"] for a contact that passes power when the variable is FALSE.",
+				"A contact holds one variable or a comparison.")
 			return nil
 		default:
-			c.report("contact", e.Span, "Write [x], or [x > 3].", "A contact holds one variable or a comparison.")
+			c.report(source.WrongContact, e.Span, "Write [x], or [x > 3].", "A contact holds one variable or a comparison.")
 			return nil
 		}
 		if x, ok := e.Operand.(*syntax.Binary); ok && operators[x.Op] < Equal {
-			c.report("contact", e.Span, "Draw contacts in series for AND, and branches { a | b } for OR.", "A contact holds one variable or one comparison, not %s.", x.Op)
+			c.report(source.WrongContact, e.Span, "Draw contacts in series for AND, and branches { a | b } for OR.",
+				"A contact holds one variable or one comparison, not %s.", x.Op)
 			return nil
 		}
 		if out.Operand = c.condition(e.Operand); out.Operand == nil {
@@ -65,11 +68,12 @@ func (c *checker) contact(e *syntax.Contact) Element {
 	c.warnMark(e)
 	switch {
 	case e.Memory != nil && !edge:
-		c.report("contact", e.Span, "Write [P x @ m] or [N x @ m].", "Only an edge contact has a memory.")
+		c.report(source.WrongContact, e.Span, "Write [P x @ m] or [N x @ m].", "Only an edge contact has a memory.")
 	case e.Memory != nil:
 		if out.Memory = c.target(e.Memory); out.Memory != nil {
 			if out.Memory.Type().Plain() != Bool {
-				c.report("type", e.Memory.Place(), "", "An edge's memory is a BOOL; %s is %s %s.", out.Memory.Name(), article(out.Memory.Type().Name), out.Memory.Type().Name)
+				c.report(source.WrongType, e.Memory.Place(), "", "An edge's memory is a BOOL; %s is %s %s.", out.Memory.Name(),
+					article(out.Memory.Type().Name), out.Memory.Type().Name)
 				return nil
 			}
 			out.Memory.Variable.uses.remember(useOf(out.Memory, e.Span))
@@ -86,7 +90,7 @@ func (c *checker) coil(e *syntax.Coil) Element {
 		if mark := string(e.Kind); mark != "" && mark != "/" && c.find(mark) != nil {
 			hint = "Write (" + strings.ToLower(mark) + ") for the variable " + c.find(mark).Name + ", or name what (" + mark + " …) writes."
 		}
-		c.report("unnamed", e.Span, hint, "This coil has no variable.")
+		c.report(source.Unnamed, e.Span, hint, "This coil has no variable.")
 		return nil
 	}
 	target := c.target(e.Operand)
@@ -94,7 +98,8 @@ func (c *checker) coil(e *syntax.Coil) Element {
 		return nil
 	}
 	if target.Type().Plain() != Bool {
-		c.report("type", e.Operand.Place(), "Use a box such as MOVE(value) => "+target.Name()+".", "A coil writes a BOOL; %s is %s %s.", target.Name(), article(target.Type().Name), target.Type().Name)
+		c.report(source.WrongType, e.Operand.Place(), "Use a box such as MOVE(value) => "+target.Name()+".", "A coil writes a BOOL; %s is %s %s.",
+			target.Name(), article(target.Type().Name), target.Type().Name)
 		return nil
 	}
 	target.Variable.uses.write(Wrote{use: useOf(target, e.Span), Coil: e.Kind, InRung: true,
@@ -117,7 +122,8 @@ func (c *checker) box(e *syntax.Box) Element {
 		return nil
 	}
 	if callee.Type().Class != Instance {
-		c.report("call", e.Span, "Write ["+callee.Name()+"] for a contact or ("+callee.Name()+") for a coil.", "%s is %s %s and cannot be called.", callee.Name(), article(callee.Type().Name), callee.Type().Name)
+		c.report(source.WrongCall, e.Span, "Write ["+callee.Name()+"] for a contact or ("+callee.Name()+") for a coil.",
+			"%s is %s %s and cannot be called.", callee.Name(), article(callee.Type().Name), callee.Type().Name)
 		return nil
 	}
 	out := &BlockBox{}
@@ -128,13 +134,14 @@ func (c *checker) box(e *syntax.Box) Element {
 		out.In = nil // without a BOOL on both sides the power drives EN
 	}
 	if e.Result != nil {
-		c.report("call", e.Result.Place(), "Write "+firstOf(callee.Type().Block.outputNames())+" => "+e.Result.Place().Text()+" inside the parentheses.", "A function block has no single result.")
+		c.report(source.WrongCall, e.Result.Place(), "Write "+firstOf(callee.Type().Block.outputNames())+" => "+e.Result.Place().Text()+
+			" inside the parentheses.", "A function block has no single result.")
 	}
 	if out.Call = c.blockCall(e.Call, out.In); out.Call == nil {
 		return nil
 	}
 	if out.In == nil && out.Call.Enable != nil {
-		c.report("call", e.Span, "", "EN is given twice.")
+		c.report(source.WrongCall, e.Span, "", "EN is given twice.")
 	}
 	return out
 }
@@ -158,7 +165,7 @@ func (c *checker) functionBox(id *syntax.Identifier, e *syntax.Box) Element {
 			return nil
 		}
 	} else if _, own := value.(*Invoke); !gate && !own {
-		c.report("call", e.Span, "Write => and a variable after it.", "The result of %s goes nowhere.", strings.ToUpper(id.Text))
+		c.report(source.WrongCall, e.Span, "Write => and a variable after it.", "The result of %s goes nowhere.", strings.ToUpper(id.Text))
 		return nil
 	}
 	return &FunctionBox{Name: strings.ToUpper(id.Text), Value: value, Target: target, Gate: gate, At: e.Span}

@@ -38,7 +38,7 @@ func (c *checker) literal(l *syntax.Literal, want *Type) Expr {
 func (c *checker) real(text string, at source.Span, t *Type) Expr {
 	f, err := strconv.ParseFloat(strings.ReplaceAll(text, "_", ""), t.Bits)
 	if err != nil {
-		c.report("range", at, "", "%s does not fit %s.", text, t.Name)
+		c.report(source.OutOfRange, at, "", "%s does not fit %s.", text, t.Name)
 		return nil
 	}
 	return &Const{T: t, Value: int64(math.Float64bits(f)), At: at}
@@ -73,7 +73,7 @@ func (c *checker) text(l *syntax.Literal) string {
 					continue
 				}
 			}
-			c.report("literal", l.Span, "Write $$ for a dollar sign; $N is a new line.", "$%c has no meaning in a text.", in[i])
+			c.report(source.WrongLiteral, l.Span, "Write $$ for a dollar sign; $N is a new line.", "$%c has no meaning in a text.", in[i])
 		}
 	}
 	return out.String()
@@ -82,11 +82,11 @@ func (c *checker) text(l *syntax.Literal) string {
 func (c *checker) integer(text string, at source.Span, want *Type, negative bool) Expr {
 	magnitude, ok := parseInteger(text)
 	if !ok {
-		c.report("literal", at, "Write it like 12, 1_000, 16#FF or 2#1010; at most 64 bits.", "%s is not a whole number.", text)
+		c.report(source.WrongLiteral, at, "Write it like 12, 1_000, 16#FF or 2#1010; at most 64 bits.", "%s is not a whole number.", text)
 		return nil
 	}
 	if negative && magnitude > 1<<63 {
-		c.report("range", at, "", "-%s is less than the least LINT.", text)
+		c.report(source.OutOfRange, at, "", "-%s is less than the least LINT.", text)
 		return nil
 	}
 	v := int64(magnitude)
@@ -113,7 +113,7 @@ func (c *checker) integer(text string, at source.Span, want *Type, negative bool
 		if negative {
 			text = "-" + text
 		}
-		c.report("range", at, "", "%s does not fit %s, which holds %s.", text, want.Name, rangeOf(want))
+		c.report(source.OutOfRange, at, "", "%s does not fit %s, which holds %s.", text, want.Name, rangeOf(want))
 		return nil
 	}
 	for _, t := range []*Type{Int, Dint, Lint, Ulint} {
@@ -168,14 +168,14 @@ func (c *checker) typedLiteral(l *syntax.Literal) Expr {
 	case "T", "TIME":
 		d, err := signal.ParseTime(l.Text)
 		if err != nil {
-			c.report("literal", l.Span, "", "%s.", err)
+			c.report(source.WrongLiteral, l.Span, "", "%s.", err)
 			return nil
 		}
 		return &Const{T: Time, Value: int64(d), At: l.Span}
 	case "REAL", "LREAL":
 		return c.real(rest, l.Span, TypeNamed(prefix))
 	case "D", "DATE", "TOD", "DT", "LTIME":
-		c.report("unsupported", l.Span, "", "The literal %s is not supported; times are written T#5s.", l.Text)
+		c.report(source.Unsupported, l.Span, "", "The literal %s is not supported; times are written T#5s.", l.Text)
 		return nil
 	}
 	if d := c.types[lower(prefix)]; d != nil {
@@ -183,7 +183,8 @@ func (c *checker) typedLiteral(l *syntax.Literal) Expr {
 	}
 	t := TypeNamed(prefix)
 	if t == nil || t == String {
-		c.report("type", l.Span, c.meant(prefix, []string{"T", "TIME", "INT", "DINT", "BOOL", "UINT", "WORD"}), "There is no type named %s.", prefix)
+		c.report(source.WrongType, l.Span, c.meant(prefix, []string{"T", "TIME", "INT", "DINT", "BOOL", "UINT", "WORD"}),
+			"There is no type named %s.", prefix)
 		return nil
 	}
 	if t == Bool {
@@ -193,7 +194,7 @@ func (c *checker) typedLiteral(l *syntax.Literal) Expr {
 		case "FALSE", "0":
 			return &Const{T: Bool, Value: 0, At: l.Span}
 		}
-		c.report("literal", l.Span, "Write BOOL#1 or BOOL#0.", "%s is not a BOOL.", l.Text)
+		c.report(source.WrongLiteral, l.Span, "Write BOOL#1 or BOOL#0.", "%s is not a BOOL.", l.Text)
 		return nil
 	}
 	negative := strings.HasPrefix(rest, "-")
@@ -210,6 +211,6 @@ func (c *checker) enumLiteral(t *Type, name string, at source.Span) Expr {
 			return &Const{T: t, Value: int64(i), At: at}
 		}
 	}
-	c.report("undeclared", at, c.meant(name, t.Values), "%s has no value named %s.", t.Name, name)
+	c.report(source.Undeclared, at, c.meant(name, t.Values), "%s has no value named %s.", t.Name, name)
 	return nil
 }

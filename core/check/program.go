@@ -1,9 +1,8 @@
 // Package check gives names and types to a syntax tree.
 //
-// [Check] takes parsed files and the points of a panel and returns a typed [Program], in which every name is a [Variable], every expression has a
-// [Type], conversions are explicit and constants are folded; or the list of
-// what is wrong. It also finds what is legal but seldom meant, and says so as
-// warnings. It runs nothing.
+// [Check] takes parsed files and the points of a panel and returns a typed [Program], in which every name is a [Variable],
+// every expression has a [Type], conversions are explicit and constants are folded; or the list of what is wrong. It also finds
+// what is legal but seldom meant, and says so as warnings. It runs nothing.
 package check
 
 import (

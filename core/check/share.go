@@ -56,7 +56,8 @@ func (c *checker) share() {
 
 func (s *sharer) sharable(v *Variable) bool {
 	if c := v.Type.Plain().Class; c == Floating || c == Duration {
-		s.c.report("address", v.Span, "Place it where nothing else lies.", "%s at %s is a %s, whose bits cannot be shared with another variable.", v.Name, v.Address, v.Type.Name)
+		s.c.report(source.WrongAddress, v.Span, "Place it where nothing else lies.",
+			"%s at %s is a %s, whose bits cannot be shared with another variable.", v.Name, v.Address, v.Type.Name)
 		return false
 	}
 	return true
@@ -243,18 +244,18 @@ func (s *sharer) assign(w, v *Variable, at source.Span) *Assign {
 		}
 		return &Apply{f, Lword, []Expr{x, &Const{T: Lint, Value: int64(n), At: at}}, at}
 	}
-	part := &Op{Op: And, T: Lword, X: shift(ShiftRight, s.bits(v, at), low-r.From), Y: number(mask(high - low)), At: at}
+	part := &Op{Op: And, T: Lword, X: shift(ShiftRight, bits(v, at), low-r.From), Y: number(mask(high - low)), At: at}
 	target := &Ref{Variable: w, At: at}
 	if w.Type.Plain() == Bool {
 		return &Assign{target, &Op{Op: NotEqual, T: Bool, X: part, Y: number(0), At: at}, at}
 	}
-	kept := &Op{Op: And, T: Lword, X: s.bits(w, at), Y: number(^(mask(high-low) << (low - o.From))), At: at}
+	kept := &Op{Op: And, T: Lword, X: bits(w, at), Y: number(^(mask(high-low) << (low - o.From))), At: at}
 	whole := &Op{Op: Or, T: Lword, X: kept, Y: shift(ShiftLeft, part, low-o.From), At: at}
 	return &Assign{target, &Convert{w.Type, whole}, at}
 }
 
 // bits is a variable's value as bits.
-func (s *sharer) bits(v *Variable, at source.Span) Expr {
+func bits(v *Variable, at source.Span) Expr {
 	ref := &Ref{Variable: v, At: at}
 	if v.Type.Plain() == Lword {
 		return ref

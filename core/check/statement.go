@@ -14,7 +14,8 @@ func (c *checker) statements(list []syntax.Statement) []Statement {
 		}
 		out = append(out, typed)
 		if jump, ok := typed.(*Jump); ok && i+1 < len(list) {
-			c.warning(source.Unreachable, jump.At, "Remove what follows, or put "+jump.Word+" into an IF.", "What follows %s is never reached.", jump.Word)
+			c.warning(source.Unreachable, jump.At, "Remove what follows, or put "+jump.Word+" into an IF.", "What follows %s is never reached.",
+				jump.Word)
 		}
 	}
 	return out
@@ -61,7 +62,7 @@ func (c *checker) statement(s syntax.Statement) Statement {
 		return out
 	case *syntax.Jump:
 		if s.Word != "RETURN" && c.loops == 0 {
-			c.report("jump", s.Span, "", "%s belongs inside a loop.", s.Word)
+			c.report(source.WrongJump, s.Span, "", "%s belongs inside a loop.", s.Word)
 			return nil
 		}
 		return &Jump{Word: s.Word, At: s.Span}
@@ -93,7 +94,7 @@ func (c *checker) callStatement(s *syntax.CallStatement) Statement {
 		before := len(c.problems)
 		c.function(id, s.Call, nil)
 		if len(c.problems) == before {
-			c.report("call", s.Span, "Write, for example, x := "+s.Call.Span.Text()+";", "The value of this function is not used.")
+			c.report(source.WrongCall, s.Span, "Write, for example, x := "+s.Call.Span.Text()+";", "The value of this function is not used.")
 		}
 		return nil
 	}
@@ -110,7 +111,7 @@ func (c *checker) caseStatement(s *syntax.Case) Statement {
 	if out.Value != nil {
 		t = out.Value.Type()
 		if !t.IsInteger() && t.Class != BitString && t.Class != Enumeration {
-			c.report("type", s.Value.Place(), "", "CASE chooses by a whole number; this is %s %s.", article(t.Name), t.Name)
+			c.report(source.WrongType, s.Value.Place(), "", "CASE chooses by a whole number; this is %s %s.", article(t.Name), t.Name)
 			t = nil
 		}
 	}
@@ -141,12 +142,12 @@ func (c *checker) label(l syntax.Label, t *Type, taken map[int64]source.Span) (L
 		}
 	}
 	if to < from {
-		c.report("label", l.From.Place().To(l.To.Place()), "Write the lesser value first.", "This range is empty.")
+		c.report(source.WrongLabel, l.From.Place().To(l.To.Place()), "Write the lesser value first.", "This range is empty.")
 		return Label{}, false
 	}
 	for v := from; v <= to && v-from < 1000; v++ {
 		if _, twice := taken[v]; twice {
-			c.report("label", l.From.Place(), "Only the first would ever run.", "The value %d has a choice already.", v)
+			c.report(source.WrongLabel, l.From.Place(), "Only the first would ever run.", "The value %d has a choice already.", v)
 			return Label{}, false
 		}
 		taken[v] = l.From.Place()
@@ -164,7 +165,7 @@ func (c *checker) constant(e syntax.Expr, t *Type) (int64, bool) {
 	}
 	k, ok := x.(*Const)
 	if !ok {
-		c.report("label", e.Place(), "", "A value here must be known before the run.")
+		c.report(source.WrongLabel, e.Place(), "", "A value here must be known before the run.")
 		return 0, false
 	}
 	return k.Value, true
@@ -178,7 +179,7 @@ func (c *checker) forStatement(s *syntax.For) Statement {
 	}
 	t := counter.Type()
 	if !t.IsInteger() {
-		c.report("type", s.Counter.Place(), "", "FOR counts with a whole number; %s is %s %s.", counter.Name(), article(t.Name), t.Name)
+		c.report(source.WrongType, s.Counter.Place(), "", "FOR counts with a whole number; %s is %s %s.", counter.Name(), article(t.Name), t.Name)
 		c.loop(s.Body)
 		return nil
 	}

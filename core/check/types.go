@@ -229,3 +229,16 @@ func common(a, b *Type) *Type {
 	}
 	return nil
 }
+
+// IsUnsigned64 tells of a type whose values use all 64 bits and have no sign.
+func (t *Type) IsUnsigned64() bool {
+	return t.Bits == 64 && (t.Class == Unsigned || t.Class == BitString)
+}
+
+// Fit shortens a text to what a variable of the type holds.
+func (t *Type) Fit(s string) string {
+	if len(s) > t.Length {
+		return s[:t.Length]
+	}
+	return s
+}

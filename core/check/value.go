@@ -1,6 +1,9 @@
 package check
 
 import (
+	"strings"
+
+	"celandine/core/source"
 	"celandine/core/syntax"
 )
 
@@ -35,7 +38,7 @@ func (c *checker) initial(e syntax.Expr, t *Type) *Value {
 		if t.Block.Unit != nil {
 			return c.memberValues(e, t, t.Block.Members)
 		}
-		c.report("initial", e.Place(), "Give its inputs where it is called.", "A %s has no initial value.", t.Name)
+		c.report(source.WrongInitial, e.Place(), "Give its inputs where it is called.", "A %s has no initial value.", t.Name)
 		return nil
 	}
 	x := c.convert(c.expression(e, t), t)
@@ -44,7 +47,8 @@ func (c *checker) initial(e syntax.Expr, t *Type) *Value {
 	}
 	k, ok := x.(*Const)
 	if !ok {
-		c.report("initial", e.Place(), "Write a constant here, and assign the rest in the body.", "An initial value must be known before the run.")
+		c.report(source.WrongInitial, e.Place(), "Write a constant here, and assign the rest in the body.",
+			"An initial value must be known before the run.")
 		return nil
 	}
 	if !c.within(k, t) {
@@ -58,14 +62,14 @@ func (c *checker) within(k *Const, t *Type) bool {
 	if t.Base == nil || k.Value >= t.Low && k.Value <= t.High {
 		return true
 	}
-	c.report("range", k.At, "", "%s is outside %s, which goes from %d to %d.", k.T.Format(k.Value), t.Name, t.Low, t.High)
+	c.report(source.OutOfRange, k.At, "", "%s is outside %s, which goes from %d to %d.", k.T.Format(k.Value), t.Name, t.Low, t.High)
 	return false
 }
 
 func (c *checker) arrayValue(e syntax.Expr, t *Type) *Value {
 	list, ok := e.(*syntax.ArrayValue)
 	if !ok {
-		c.report("initial", e.Place(), "Write the values in brackets, as in [1, 2, 8(0)].", "An array begins with a list of values.")
+		c.report(source.WrongInitial, e.Place(), "Write the values in brackets, as in [1, 2, 8(0)].", "An array begins with a list of values.")
 		return nil
 	}
 	v := &Value{}
@@ -79,7 +83,7 @@ func (c *checker) arrayValue(e syntax.Expr, t *Type) *Value {
 		}
 		one := c.initial(item.Value, t.Element)
 		if int64(len(v.Elements))+count > t.Count() {
-			c.report("initial", item.Value.Place(), "", "These are more values than %s has elements, %d.", t.Name, t.Count())
+			c.report(source.WrongInitial, item.Value.Place(), "", "These are more values than %s has elements, %d.", t.Name, t.Count())
 			return nil
 		}
 		for range count {
@@ -92,7 +96,8 @@ func (c *checker) arrayValue(e syntax.Expr, t *Type) *Value {
 func (c *checker) memberValues(e syntax.Expr, t *Type, members []*Member) *Value {
 	list, ok := e.(*syntax.StructValue)
 	if !ok {
-		c.report("initial", e.Place(), "Write the fields in parentheses, as in (level := 1).", "A %s begins with a list of fields.", t.Name)
+		c.report(source.WrongInitial, e.Place(), "Write the fields in parentheses, as in (level := 1).", "A %s begins with a list of fields.",
+			t.Name)
 		return nil
 	}
 	v := &Value{Members: map[string]*Value{}}
@@ -105,4 +110,16 @@ func (c *checker) memberValues(e syntax.Expr, t *Type, members []*Member) *Value
 		v.Members[lower(m.Name)] = c.initial(f.Value, m.Type)
 	}
 	return v
+}
+
+// Of returns the initial value that a composition gives one of its members, or otherwise where it gives none. v may be nil.
+func (v *Value) Of(member string, otherwise *Value) *Value {
+	if v != nil {
+		for name, value := range v.Members {
+			if strings.EqualFold(name, member) && value != nil {
+				return value
+			}
+		}
+	}
+	return otherwise
 }

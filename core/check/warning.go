@@ -4,6 +4,7 @@ import (
 	"slices"
 	"strings"
 
+	"celandine/core/block"
 	"celandine/core/source"
 	"celandine/core/syntax"
 )
@@ -126,13 +127,14 @@ func (c *checker) warnPreset(v *Variable, u *usage) {
 	}
 	for _, example := range []string{"PT := T#5s", "PV := 5"} {
 		if m := v.Type.Block.Member(example[:2]); m != nil {
-			c.warning(source.NoPreset, v.Span, "Give it where it is called: "+v.Name+"("+example+").", "%s has no %s, so it is %s.", v.Name, m.Name, m.Type.Format(0))
+			c.warning(source.NoPreset, v.Span, "Give it where it is called: "+v.Name+"("+example+").", "%s has no %s, so it is %s.", v.Name, m.Name,
+				m.Type.Format(0))
 		}
 	}
 }
 
-func (c *checker) warning(code source.WarningCode, at source.Span, hint, format string, args ...any) {
-	c.problems.Add(source.Warning, string(code), at, hint, format, args...)
+func (c *checker) warning(code source.Code, at source.Span, hint, format string, args ...any) {
+	c.problems.Add(code, at, hint, format, args...)
 }
 
 // places returns "lines 4 and 7".
@@ -196,21 +198,25 @@ func (c *checker) warnLatched(v *Variable, u *usage, part string) {
 	name := v.Name + part
 	switch {
 	case len(reset) == 0:
-		c.warning(source.SetWithoutReset, set[0].At, "Add (R "+name+") where it should go off; check that the reset names the same variable.", "%s is set at %s and never reset: once on, it stays on.", name, places(set))
+		c.warning(source.SetWithoutReset, set[0].At, "Add (R "+name+") where it should go off; check that the reset names the same variable.",
+			"%s is set at %s and never reset: once on, it stays on.", name, places(set))
 	case len(set) == 0 && !u.initial:
-		c.warning(source.ResetWithoutSet, reset[0].At, "Add (S "+name+") where it should go on; check that the set names the same variable.", "%s is reset at %s and never set: it is never on.", name, places(reset))
+		c.warning(source.ResetWithoutSet, reset[0].At, "Add (S "+name+") where it should go on; check that the set names the same variable.",
+			"%s is reset at %s and never set: it is never on.", name, places(reset))
 	}
 }
 
 func (c *checker) warnCalls(v *Variable, u *usage) {
 	for _, list := range byPart(u.calls) {
 		if len(list) > 1 {
-			c.warning(source.CalledTwice, list[1].At, "Declare a second instance; each has its own memory.", "%s is called twice in a scan, at %s.", v.Name+list[0].Part, places(list))
+			c.warning(source.CalledTwice, list[1].At, "Declare a second instance; each has its own memory.", "%s is called twice in a scan, at %s.",
+				v.Name+list[0].Part, places(list))
 		}
 	}
 	for _, list := range byPart(u.edges) {
 		if name := v.Name + list[0].Part; len(list) > 1 {
-			c.warning(source.SharedEdge, list[1].At, "Give each edge its own memory, or leave @ "+name+" out.", "%s remembers for more than one edge, at %s; the second misses what the first has seen.", name, places(list))
+			c.warning(source.SharedEdge, list[1].At, "Give each edge its own memory, or leave @ "+name+" out.",
+				"%s remembers for more than one edge, at %s; the second misses what the first has seen.", name, places(list))
 		}
 	}
 }
@@ -221,7 +227,8 @@ func (c *checker) warnUnused(v *Variable, u *usage) {
 	case v.Type.Class == Instance && !u.called && u.reads == 0 && !written:
 		c.warning(source.Unused, v.Span, "Call it, or remove it.", "%s is declared and never called.", v.Name)
 	case v.Type.Class == Instance && !u.called:
-		c.warning(source.NeverCalled, v.Span, "Call it: "+v.Name+"(…); its inputs alone make nothing happen.", "%s is used and never called, so it does nothing.", v.Name)
+		c.warning(source.NeverCalled, v.Span, "Call it: "+v.Name+"(…); its inputs alone make nothing happen.",
+			"%s is used and never called, so it does nothing.", v.Name)
 	case !v.Type.IsSingle() || v.Role == Input || v.Constant:
 	case v.Role == Output && !written:
 		at := v.Span
@@ -235,7 +242,8 @@ func (c *checker) warnUnused(v *Variable, u *usage) {
 	case u.reads == 0 && len(u.edges) == 0:
 		c.warning(source.NeverRead, v.Span, "Read it somewhere, or remove it.", "%s is written and never read.", v.Name)
 	case !written && !u.initial:
-		c.warning(source.NeverWritten, v.Span, "Write it, or give it an initial value.", "%s is read and never written, so it is always %s.", v.Name, v.Type.Format(v.Type.Begin()))
+		c.warning(source.NeverWritten, v.Span, "Write it, or give it an initial value.", "%s is read and never written, so it is always %s.",
+			v.Name, v.Type.Format(v.Type.Begin()))
 	}
 }
 
@@ -249,7 +257,8 @@ func (c *checker) warnConditions(tree *syntax.If, typed *If) {
 		}
 		words := strings.ToLower(strings.Join(strings.Fields(at.Text()), " "))
 		if first, twice := seen[words]; twice {
-			c.warning(source.SameCondition, at, "Test something else here, or remove this part.", "This condition is that of line %s, so this part never runs.", lineOf(first))
+			c.warning(source.SameCondition, at, "Test something else here, or remove this part.",
+				"This condition is that of line %s, so this part never runs.", lineOf(first))
 		}
 		seen[words] = at
 	}
@@ -325,13 +334,7 @@ func (w *changes) may(r *Ref) bool {
 	}
 	for _, v := range w.called {
 		if v == r.Variable {
-			family := ""
-			if v.Type.Class == Instance && v.Type.Block.Unit == nil {
-				family = v.Type.Block.Family()
-			}
-			switch family {
-			case "TON", "TOF", "TP", "TACC": // time stands still
-			default:
+			if v.Type.Class != Instance || v.Type.Block.Standard == nil || v.Type.Block.Standard.Family != block.Timer { // time stands still
 				return true
 			}
 		}
@@ -385,7 +388,8 @@ func (c *checker) warnMark(e *syntax.Contact) {
 		return
 	}
 	edge := map[syntax.ContactKind]string{syntax.RisingContact: "rising", syntax.FallingContact: "falling"}[e.Kind]
-	c.warning(source.EdgeOrName, e.Span, "Write ["+strings.ToLower(mark)+"] for the variable.", "[%s] senses the %s edge of the power here; there is a variable named %s as well.", mark, edge, c.find(mark).Name)
+	c.warning(source.EdgeOrName, e.Span, "Write ["+strings.ToLower(mark)+"] for the variable.",
+		"[%s] senses the %s edge of the power here; there is a variable named %s as well.", mark, edge, c.find(mark).Name)
 }
 
 // warnPower tells of -2 ** 2, which is 4.
@@ -394,7 +398,8 @@ func (c *checker) warnPower(e *syntax.Binary) {
 	if !ok || e.Op != "**" || x.Op != "-" {
 		return
 	}
-	c.warning(source.Sign, e.Place(), "Write ("+x.Place().Text()+") ** "+e.Y.Place().Text()+", or -("+x.X.Place().Text()+" ** "+e.Y.Place().Text()+").", "The sign binds tighter than **: this is the power of a negative number.")
+	c.warning(source.Sign, e.Place(), "Write ("+x.Place().Text()+") ** "+e.Y.Place().Text()+", or -("+x.X.Place().Text()+" ** "+
+		e.Y.Place().Text()+").", "The sign binds tighter than **: this is the power of a negative number.")
 }
 
 // warnContact tells of a contact that is always open or always closed.

@@ -5,17 +5,16 @@ import (
 	"errors"
 	"fmt"
 	"io"
-	"os"
-	"path/filepath"
 	"strings"
 	"testing"
 	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-	"golang.org/x/tools/txtar"
 
+	"celandine/core/coretest"
 	"celandine/core/drawing"
+	"celandine/core/exercise"
 	"celandine/core/signal"
 	"celandine/core/source"
 	"celandine/core/syntax"
@@ -23,21 +22,13 @@ import (
 
 // Each archive in testdata holds a program and how its ladder is drawn.
 func TestLadderText(t *testing.T) {
-	files, err := filepath.Glob("testdata/*.txtar")
-	require.NoError(t, err)
-	require.NotEmpty(t, files)
-	for _, name := range files {
-		t.Run(filepath.Base(name), func(t *testing.T) {
-			text, err := os.ReadFile(name)
-			require.NoError(t, err)
-			archive := txtar.Parse(text)
-			tree, problems := syntax.Parse(source.NewFile(name, string(archive.Files[0].Data)))
-			require.Empty(t, problems)
-			u := tree.Units[0]
-			got := drawing.Text(drawing.Ladder(u.Body.(*syntax.Ladder), drawing.NamesOf(tree, u)))
-			assert.Equal(t, string(archive.Files[1].Data), got)
-		})
-	}
+	coretest.Each(t, "testdata/*.txtar", func(t *testing.T, c *coretest.Case) {
+		tree, problems := syntax.Parse(source.NewFile(c.Path, c.First()))
+		require.Empty(t, problems)
+		u := tree.Units[0]
+		got := drawing.Text(drawing.Ladder(u.Body.(*syntax.Ladder), drawing.NamesOf(tree, u)))
+		assert.Equal(t, c.Second(), got)
+	})
 }
 
 func TestTimingDiagram(t *testing.T) {
@@ -64,29 +55,46 @@ func TestTimingDiagram(t *testing.T) {
 // Each archive in testdata/sketch holds a rung and its places: on which element or wire, where, and the places to the left, to the
 // right, above and below.
 func TestSketchPlaces(t *testing.T) {
-	files, err := filepath.Glob("testdata/sketch/*.txtar")
-	require.NoError(t, err)
-	require.NotEmpty(t, files)
-	for _, name := range files {
-		t.Run(filepath.Base(name), func(t *testing.T) {
-			text, err := os.ReadFile(name)
-			require.NoError(t, err)
-			archive := txtar.Parse(text)
-			tree, problems := syntax.Parse(source.NewFile(name, "PROGRAM p VAR settle : TON; END_VAR LADDER "+string(archive.Files[0].Data)+"END_LADDER END_PROGRAM"))
-			require.Empty(t, problems)
-			r := drawing.Sketch(tree.Units[0].Body.(*syntax.Ladder).Rungs[0], drawing.NamesOf(tree, tree.Units[0]), 4)
-			got := fmt.Sprintf("%d columns, %d rows, breaks %v\n", r.Columns, r.Rows, r.Breaks)
-			for i, s := range r.Spots {
-				on := "wire"
-				if s.Item >= 0 {
-					on = r.Items[s.Item].Label
+	coretest.Each(t, "testdata/sketch/*.txtar", func(t *testing.T, c *coretest.Case) {
+		tree, problems := syntax.Parse(source.NewFile(c.Path, "PROGRAM p VAR settle : TON; END_VAR LADDER "+c.First()+"END_LADDER END_PROGRAM"))
+		require.Empty(t, problems)
+		r := drawing.Sketch(tree.Units[0].Body.(*syntax.Ladder).Rungs[0], drawing.NamesOf(tree, tree.Units[0]), 4)
+		got := fmt.Sprintf("%d columns, %d rows, breaks %v\n", r.Columns, r.Rows, r.Breaks)
+		for i, s := range r.Spots {
+			on := "wire"
+			if s.Item >= 0 {
+				on = r.Items[s.Item].Label
+			}
+			got += fmt.Sprintf("%d %s %v row %d, %d to %d: %v\n", i, on, s.Path, s.Row, s.From, s.To, s.Go)
+		}
+		assert.Equal(t, c.Second(), got)
+	})
+}
+
+// A wiring plan has each point with its contact as it rests, and is well formed whatever the points are called.
+func TestWiring(t *testing.T) {
+	svg := drawing.Wiring([]exercise.Point{
+		{Name: "on", Address: "%IX0.0", Device: "button", Label: "Mist <ON> & more", Type: "BOOL"},
+		{Name: "off", Address: "%IX0.1", Device: "switch", Closed: true, Label: "Off", Type: "BOOL"},
+		{Name: "temp", Address: "%IW2", Device: "sensor", Label: "Bed", Type: "INT", Unit: "°C"},
+	}, []exercise.Point{{Name: "valve", Address: "%QX0.0", Device: "valve", Label: "Bed 1", Type: "BOOL"}})
+	d := xml.NewDecoder(strings.NewReader(svg))
+	named := []string{}
+	for {
+		token, err := d.Token()
+		if err == io.EOF {
+			break
+		}
+		require.NoError(t, err)
+		if start, ok := token.(xml.StartElement); ok {
+			for _, a := range start.Attr {
+				if a.Name.Local == "data-name" {
+					named = append(named, a.Value)
 				}
-				got += fmt.Sprintf("%d %s %v row %d, %d to %d: %v\n", i, on, s.Path, s.Row, s.From, s.To, s.Go)
 			}
-			if len(archive.Files) < 2 {
-				t.Fatal(got)
-			}
-			assert.Equal(t, string(archive.Files[1].Data), got)
-		})
+		}
 	}
+	assert.Equal(t, []string{"on", "off", "temp", "valve"}, named)
+	assert.Contains(t, svg, "<title>Off: switch at %IX0.1, normally closed: TRUE at rest</title>")
+	assert.Equal(t, 2, strings.Count(svg, `class="rest"`), "only on/off inputs have a contact")
 }

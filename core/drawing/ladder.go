@@ -11,6 +11,7 @@ import (
 	"slices"
 	"strings"
 
+	"celandine/core/block"
 	"celandine/core/source"
 	"celandine/core/syntax"
 )
@@ -18,14 +19,14 @@ import (
 // A Rung is the geometry of one rung on a grid of cells. Columns have
 // boundaries 0 … Columns; boundary 0 is the left power rail.
 type Rung struct {
-	Title   string
-	Columns int
-	Rows    int
-	Items   []Item
-	Wires   []Wire
-	Links   []Link
-	Breaks  []Break `json:",omitempty"`
-	Spots   []Spot  `json:",omitempty"`
+	Title   string  `json:"title"`
+	Columns int     `json:"columns"`
+	Rows    int     `json:"rows"`
+	Items   []Item  `json:"items"`
+	Wires   []Wire  `json:"wires"`
+	Links   []Link  `json:"links"`
+	Breaks  []Break `json:"breaks"`
+	Spots   []Spot  `json:"spots"`
 }
 
 // ItemKind tells how an item is drawn.
@@ -40,26 +41,36 @@ const (
 
 // An Item is an element in a cell. Power enters and leaves in its first row.
 type Item struct {
-	Kind    ItemKind
-	Row     int
-	Column  int
-	Rows    int
-	Mark    string // inside a contact or coil: "", "/", "P", "N", "S", "R"
-	Label   string // the variable, comparison or instance; "" while unnamed
-	Type    string // of a box, where the text names it
-	Inputs  []string
-	Outputs []string
+	Kind    ItemKind    `json:"kind"`
+	Row     int         `json:"row"`
+	Column  int         `json:"column"`
+	Rows    int         `json:"rows"`
+	Mark    string      `json:"mark"`  // inside a contact or coil: "", "/", "P", "N", "S", "R"
+	Label   string      `json:"label"` // the variable, comparison or instance; "" while unnamed
+	Type    string      `json:"type"`  // of a box, where the text names it
+	Inputs  []string    `json:"inputs"`
+	Outputs []string    `json:"outputs"`
+	Measure string      `json:"measure,omitempty"` // of a timer or counter: what its face shows, and
+	Preset  string      `json:"preset,omitempty"`  // what it runs towards
 	Span    source.Span `json:"-"`
-	Start   int         // of its text, from the start of the rung's
-	End     int
-	Path    []int `json:"-"` // to the element; see [Spot]
+	Start   int         `json:"start"` // of its text, from the start of the rung's
+	End     int         `json:"end"`
+	Path    []int       `json:"-"` // to the element; see [Spot]
 }
 
 // A Wire runs along a row between two boundaries.
-type Wire struct{ Row, From, To int }
+type Wire struct {
+	Row  int `json:"row"`
+	From int `json:"from"`
+	To   int `json:"to"`
+}
 
 // A Link joins rows at a boundary.
-type Link struct{ Boundary, FromRow, ToRow int }
+type Link struct {
+	Boundary int `json:"boundary"`
+	FromRow  int `json:"fromRow"`
+	ToRow    int `json:"toRow"`
+}
 
 // Ladder lays out the rungs of a body.
 func Ladder(body *syntax.Ladder, names Names) []Rung {
@@ -69,11 +80,16 @@ func Ladder(body *syntax.Ladder, names Names) []Rung {
 	}
 	var rungs []Rung
 	for _, r := range body.Rungs {
-		rung := Rung{Title: r.Title, Columns: columns}
+		rung := blank(r.Title, columns)
 		(&grid{rung: &rung, names: names, start: r.Span.Start}).whole(r.Net, columns)
 		rungs = append(rungs, rung)
 	}
 	return rungs
+}
+
+// blank is a rung with nothing in it.
+func blank(title string, columns int) Rung {
+	return Rung{Title: title, Columns: columns, Items: []Item{}, Wires: []Wire{}, Links: []Link{}, Breaks: []Break{}, Spots: []Spot{}}
 }
 
 // whole places a rung from the left rail, with its last coils at the right.
@@ -171,7 +187,8 @@ func (g *grid) series(elements []syntax.Element, row, column int) (end, rows int
 
 // element places the n-th element of the series.
 func (g *grid) element(e syntax.Element, n, row, column int) (end, rows int) {
-	item := Item{Row: row, Column: column, Rows: 1, Span: e.Place(), Path: append(slices.Clone(g.path), n)}
+	item := Item{Row: row, Column: column, Rows: 1, Inputs: []string{}, Outputs: []string{}, Span: e.Place(),
+		Path: append(slices.Clone(g.path), n)}
 	item.Start, item.End = item.Span.Start-g.start, item.Span.End-g.start
 	switch e := e.(type) {
 	case *syntax.Parallel:
@@ -197,21 +214,14 @@ func words(e syntax.Expr) string {
 	return e.Place().Text()
 }
 
-// blockPins names the power pins of the standard blocks, for the drawing only.
-var blockPins = map[string][2]string{
-	"SR": {"S1", "Q1"}, "RS": {"S", "Q1"}, "R_TRIG": {"CLK", "Q"}, "F_TRIG": {"CLK", "Q"},
-	"TON": {"IN", "Q"}, "TOF": {"IN", "Q"}, "TP": {"IN", "Q"}, "TACC": {"IN", "Q"},
-	"CTU": {"CU", "Q"}, "CTD": {"CD", "Q"}, "CTUD": {"CU", "QU"},
-}
-
 func (g *grid) box(item *Item, e *syntax.Box) {
 	item.Kind, item.Label = BoxItem, words(e.Call.Callee)
 	item.Type = g.names.Types[strings.ToLower(item.Label)]
 	in, out := "EN", "ENO"
-	family, _, _ := strings.Cut(strings.ToUpper(item.Type), "_")
-	for _, key := range []string{strings.ToUpper(item.Type), family} {
-		if pins, ok := blockPins[key]; ok && !e.EN {
-			in, out = pins[0], pins[1]
+	if b, _ := block.Named(item.Type); b != nil {
+		item.Measure, item.Preset = b.Measure().Name, b.Preset().Name
+		if !e.EN {
+			in, out = b.PowerIn().Name, b.PowerOut().Name
 		}
 	}
 	if pins, ok := g.names.Pins[strings.ToLower(item.Type)]; ok && !e.EN {

@@ -35,7 +35,8 @@ func (r Rung) SVG(state map[int]State) string {
 	}
 	right := p.x[r.Columns] + 10
 	height := float64(r.Rows)*rowHeight + 24
-	fmt.Fprintf(&p.b, `<svg xmlns="http://www.w3.org/2000/svg" width="%.0f" height="%.0f" viewBox="0 0 %.0f %.0f" font-family="monospace" font-size="12.5" fill="none" stroke="#26241c" stroke-width="1.6">`+"\n", right+railLeft, height, right+railLeft, height)
+	fmt.Fprintf(&p.b, `<svg xmlns="http://www.w3.org/2000/svg" width="%.0f" height="%.0f" viewBox="0 0 %.0f %.0f" `+
+		`font-family="monospace" font-size="12.5" fill="none" stroke="#26241c" stroke-width="1.6">`+"\n", right+railLeft, height, right+railLeft, height)
 	p.line(railLeft, 4, railLeft, height-4, "3")
 	p.line(right, 4, right, height-4, "3")
 	p.line(railLeft, wireY(0), p.x[0], wireY(0), "")
@@ -70,7 +71,8 @@ func (p *picture) line(x1, y1, x2, y2 float64, width string) {
 }
 
 func (p *picture) text(x, y float64, anchor, words string) {
-	fmt.Fprintf(&p.b, `<text x="%.1f" y="%.1f" text-anchor="%s" fill="#26241c" stroke="none">%s</text>`+"\n", x, y, anchor, html.EscapeString(words))
+	fmt.Fprintf(&p.b, `<text x="%.1f" y="%.1f" text-anchor="%s" fill="#26241c" stroke="none">%s</text>`+"\n", x, y, anchor,
+		html.EscapeString(words))
 }
 
 func (p *picture) item(i Item) {
@@ -101,7 +103,8 @@ func (p *picture) item(i Item) {
 	}
 	p.text(middle, y-15, "middle", label)
 	if known && s.Words != "" && s.Decides {
-		fmt.Fprintf(&p.b, `<text x="%.1f" y="%.1f" text-anchor="middle" fill="#5d5846" stroke="none" font-size="10.5">%s</text>`+"\n", middle, y+20, html.EscapeString(s.Words))
+		fmt.Fprintf(&p.b, `<text x="%.1f" y="%.1f" text-anchor="middle" fill="#5d5846" stroke="none" font-size="10.5">%s</text>`+"\n", middle,
+			y+20, html.EscapeString(s.Words))
 	}
 }
 
@@ -115,7 +118,8 @@ func (p *picture) ground(s State, x, y, w, h float64) {
 	if s.Decides {
 		frame, width = "#8a3b00", 3
 	}
-	fmt.Fprintf(&p.b, `<rect x="%.1f" y="%.1f" width="%.1f" height="%.1f" rx="3" fill="%s" stroke="%s" stroke-width="%.0f"/>`+"\n", x, y, w, h, fill, frame, width)
+	fmt.Fprintf(&p.b, `<rect x="%.1f" y="%.1f" width="%.1f" height="%.1f" rx="3" fill="%s" stroke="%s" stroke-width="%.0f"/>`+"\n", x, y, w, h,
+		fill, frame, width)
 }
 
 func (p *picture) box(i Item, from, to, y float64) {

@@ -7,23 +7,27 @@ import (
 )
 
 // A Break is where a wide rung leaves a line at the right and goes on below, at the left.
-type Break struct{ Row, NextRow int }
+type Break struct {
+	Row     int `json:"row"`
+	NextRow int `json:"nextRow"`
+}
 
 // A Spot is where a cursor can stand: on an element, or on the wire at the end of a series, where another would go.
 // Path names the place in the rung's tree: the element's number in the series, or, into a branch, that number, the branch's
 // number and the number in its series. Go leads to the spots on the left, the right, above and below, -1 where there is none.
 type Spot struct {
-	Path     []int
-	Item     int // -1 on a wire
-	Row      int
-	From, To int // boundaries
-	Go       [4]int
+	Path []int  `json:"path"`
+	Item int    `json:"item"` // -1 on a wire
+	Row  int    `json:"row"`
+	From int    `json:"from"` // boundary
+	To   int    `json:"to"`   // boundary
+	Go   [4]int `json:"go"`
 }
 
 // Sketch lays out one rung to be drawn on: with room before its last coils, folded where it is wider than most columns,
 // and with its spots.
 func Sketch(r *syntax.Rung, names Names, most int) Rung {
-	rung := Rung{Title: r.Title}
+	rung := blank(r.Title, 0)
 	g := &grid{rung: &rung, names: names, start: r.Span.Start}
 	head, tail := splitTail(r.Net.Elements)
 	lines := fold(head, measure(tail)+1, max(most, 2))
@@ -48,7 +52,8 @@ func Sketch(r *syntax.Rung, names Names, most int) Rung {
 		row += max(rows, tailRows)
 	}
 	if len(tail) > 0 {
-		rung.Spots = append(rung.Spots, Spot{Path: []int{len(r.Net.Elements)}, Item: -1, Row: lastLine(rung), From: rung.Columns, To: rung.Columns})
+		rung.Spots = append(rung.Spots, Spot{Path: []int{len(r.Net.Elements)}, Item: -1, Row: lastLine(rung), From: rung.Columns,
+			To: rung.Columns})
 	}
 	rung.Rows = row
 	rung.Spots = append(itemSpots(rung.Items), rung.Spots...)

@@ -64,8 +64,8 @@ func Timing(t *signal.Trace, width int) Diagram {
 // closeScans is how far apart, in pixels, scans must be for each to be marked.
 const closeScans = 7.0
 
-// Compared lays out the scans of a trace from one up to but without another, with the columns that are expected, by their names, on the same axis:
-// where the two differ is shaded.
+// Compared lays out the scans of a trace from one up to but without another, with the columns that are expected, by their
+// names, on the same axis: where the two differ is shaded.
 func Compared(t *signal.Trace, expected *signal.Trace, from, to, width int) Diagram {
 	d := Diagram{Width: width, Left: 30}
 	for _, c := range t.Columns {
@@ -97,8 +97,10 @@ func Compared(t *signal.Trace, expected *signal.Trace, from, to, width int) Diag
 
 // tickEvery picks a round number of scans that gives about eight ticks.
 func tickEvery(t *signal.Trace, scans int) int {
-	for _, d := range []time.Duration{t.Period, 2 * t.Period, 5 * t.Period, 10 * t.Period, 50 * time.Millisecond, 100 * time.Millisecond, 200 * time.Millisecond,
-		500 * time.Millisecond, time.Second, 2 * time.Second, 5 * time.Second, 10 * time.Second, 30 * time.Second, time.Minute, 5 * time.Minute, 10 * time.Minute, time.Hour} {
+	for _, d := range []time.Duration{t.Period, 2 * t.Period, 5 * t.Period, 10 * t.Period, 50 * time.Millisecond, 100 * time.Millisecond,
+		200 * time.Millisecond,
+		500 * time.Millisecond, time.Second, 2 * time.Second, 5 * time.Second, 10 * time.Second, 30 * time.Second, time.Minute, 5 * time.Minute,
+		10 * time.Minute, time.Hour} {
 		if n := int(d / t.Period); n > 0 && scans/n <= 10 {
 			return n
 		}
@@ -108,10 +110,10 @@ func tickEvery(t *signal.Trace, scans int) int {
 
 func lane(c, expected *signal.Column, from, to int, top float64, x func(int) float64) Lane {
 	l := Lane{Name: c.Name, Top: top, Bool: c.Kind == signal.Bool}
-	c = clip(c, from, to)
+	c = c.Clip(from, to)
 	low, high := bounds(c, to)
 	if expected != nil {
-		expected = clip(expected, from, to)
+		expected = expected.Clip(from, to)
 		other, above := bounds(expected, to)
 		low, high = min(low, other), max(high, above)
 	}
@@ -133,21 +135,6 @@ func lane(c, expected *signal.Column, from, to int, top float64, x func(int) flo
 		l.Shades = differences(c, expected, to, x)
 	}
 	return l
-}
-
-// clip returns the scans of a column from one up to but without another.
-func clip(c *signal.Column, from, to int) *signal.Column {
-	out := &signal.Column{Name: c.Name, Kind: c.Kind, Texts: c.Texts}
-	for i, s := range c.Segments {
-		if s.Scan >= to || ends(c, i, to) <= from {
-			continue
-		}
-		if s.Scan < from {
-			s = signal.Segment{Scan: from, Value: c.At(from), Slope: s.Slope}
-		}
-		out.Segments = append(out.Segments, s)
-	}
-	return out
 }
 
 // ends is the scan at which a column's segment ends.
@@ -205,25 +192,30 @@ func bounds(c *signal.Column, to int) (low, high int64) {
 // SVG writes the diagram as a picture that stands alone, on a light ground.
 func (d Diagram) SVG() string {
 	var b strings.Builder
-	fmt.Fprintf(&b, `<svg xmlns="http://www.w3.org/2000/svg" width="%d" height="%d" viewBox="0 0 %d %d" font-family="sans-serif" font-size="13">`+"\n", d.Width, d.Height, d.Width, d.Height)
+	fmt.Fprintf(&b, `<svg xmlns="http://www.w3.org/2000/svg" width="%d" height="%d" viewBox="0 0 %d %d" `+
+		`font-family="sans-serif" font-size="13">`+"\n", d.Width, d.Height, d.Width, d.Height)
 	b.WriteString(`<rect width="100%" height="100%" fill="#fffdf5"/>` + "\n")
 	for _, t := range d.Ticks {
-		fmt.Fprintf(&b, `<path d="M%.1f 6V%.1f" stroke="#d9d4c3"/><text x="%.1f" y="%.1f" text-anchor="middle" fill="#5d5846">%s</text>`+"\n", t.X, d.bottom, t.X, d.bottom+18, html.EscapeString(t.Text))
+		fmt.Fprintf(&b, `<path d="M%.1f 6V%.1f" stroke="#d9d4c3"/><text x="%.1f" y="%.1f" text-anchor="middle" fill="#5d5846">%s</text>`+"\n",
+			t.X, d.bottom, t.X, d.bottom+18, html.EscapeString(t.Text))
 	}
 	for _, at := range d.Grid {
 		fmt.Fprintf(&b, `<path d="M%.1f 6V%.1f" stroke="#ece8da" stroke-width="1"/>`+"\n", at, d.bottom)
 	}
 	for _, l := range d.Lanes {
 		for _, s := range l.Shades {
-			fmt.Fprintf(&b, `<rect x="%.1f" y="%.1f" width="%.1f" height="%.1f" fill="#f4c7b8"/>`+"\n", s.From, l.Top+laneTop-4, max(s.To-s.From, 2), lineHeight+8)
+			fmt.Fprintf(&b, `<rect x="%.1f" y="%.1f" width="%.1f" height="%.1f" fill="#f4c7b8"/>`+"\n", s.From, l.Top+laneTop-4, max(s.To-s.From, 2),
+				lineHeight+8)
 		}
 		if l.Beside != nil {
 			fmt.Fprintf(&b, `<path d="%s" fill="none" stroke="#3d4f8a" stroke-width="2" stroke-dasharray="5 4"/>`+"\n", path(l.Beside))
 		}
-		fmt.Fprintf(&b, `<text x="%d" y="%.1f" text-anchor="end" fill="#26241c">%s</text>`+"\n", d.Left-10, l.Top+laneTop+lineHeight-3, html.EscapeString(l.Name))
+		fmt.Fprintf(&b, `<text x="%d" y="%.1f" text-anchor="end" fill="#26241c">%s</text>`+"\n", d.Left-10, l.Top+laneTop+lineHeight-3,
+			html.EscapeString(l.Name))
 		fmt.Fprintf(&b, `<path d="%s" fill="none" stroke="#8a6d00" stroke-width="2"/>`+"\n", path(l.Points))
 		for _, v := range l.Labels {
-			fmt.Fprintf(&b, `<text x="%.1f" y="%.1f" fill="#26241c" font-size="11">%s</text>`+"\n", v.X, l.Top+laneTop+lineHeight-4, html.EscapeString(v.Text))
+			fmt.Fprintf(&b, `<text x="%.1f" y="%.1f" fill="#26241c" font-size="11">%s</text>`+"\n", v.X, l.Top+laneTop+lineHeight-4,
+				html.EscapeString(v.Text))
 		}
 	}
 	b.WriteString("</svg>\n")

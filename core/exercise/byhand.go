@@ -5,6 +5,7 @@ import (
 	"sort"
 	"strings"
 
+	"celandine/core/block"
 	"celandine/core/signal"
 )
 
@@ -78,11 +79,8 @@ func IsBroken(wires []int, scan int) bool {
 
 // step is what is done with a device to bring it to a state.
 func (p Point) step(state int64) string {
-	switch {
-	case p.Device == "button":
-		return [2]string{"release", "press"}[state&1] + ": " + p.Name
-	case p.Device == "switch":
-		return [2]string{"switch_off", "switch_on"}[state&1] + ": " + p.Name
+	if verb, ok := block.VerbThat([2]block.Deed{block.TurnOff, block.TurnOn}[state&1], p.Device); ok {
+		return verb.Name + ": " + p.Name
 	}
 	return fmt.Sprintf("set: {%s: %s}", p.Name, p.Kind().Format(state))
 }

@@ -30,7 +30,7 @@ func (m *Marks) UnmarshalJSON(text []byte) error {
 func ParseMarks(text string) (Marks, error) {
 	f, err := strconv.ParseFloat(text, 64)
 	hundredths := math.Round(f * 100)
-	if err != nil || f < 0 || f > 1e6 || math.Abs(hundredths-f*100) > 1e-6 {
+	if err != nil || !(f >= 0 && f <= 1e6) || math.Abs(hundredths-f*100) > 1e-6 {
 		return 0, fmt.Errorf("%q is not a number of points; write 4, or 1.5, with at most two decimals", text)
 	}
 	return Marks(hundredths), nil

@@ -8,13 +8,10 @@ import (
 
 	"go.yaml.in/yaml/v3"
 
+	"celandine/core/block"
 	"celandine/core/signal"
 	"celandine/core/source"
 )
-
-var inputDevices = []string{"button", "switch", "sensor"}
-
-var outputDevices = []string{"valve", "motor", "heater", "buzzer", "indicator", "lamp", "fan", "pump", "screen", "counter"}
 
 var pointAddress = regexp.MustCompile(`^%[IQM]([XBWDL]?)(\d{1,5})(\.[0-7])?$`)
 
@@ -23,12 +20,12 @@ func (r *reader) panel(n *yaml.Node) {
 	r.mapping(n, "panel",
 		field{"inputs", true, func(v *yaml.Node) {
 			r.list(v, "inputs", func(item *yaml.Node) {
-				r.exercise.Inputs = append(r.exercise.Inputs, r.points(item, "I", inputDevices, taken)...)
+				r.exercise.Inputs = append(r.exercise.Inputs, r.points(item, "I", block.InputDevices(), taken)...)
 			})
 		}},
 		field{"outputs", true, func(v *yaml.Node) {
 			r.list(v, "outputs", func(item *yaml.Node) {
-				r.exercise.Outputs = append(r.exercise.Outputs, r.points(item, "Q", outputDevices, taken)...)
+				r.exercise.Outputs = append(r.exercise.Outputs, r.points(item, "Q", block.OutputDevices(), taken)...)
 			})
 		}},
 	)
@@ -44,13 +41,15 @@ func (r *reader) points(n *yaml.Node, area string, devices []string, taken map[s
 		field{"name", true, func(v *yaml.Node) {
 			p.Name, name = r.text(v, "name"), v
 			if series, _ := source.SeriesOf(p.Name); !pointName.MatchString(series.Name(p.Name, 1)) {
-				r.at(v, "Write letters, digits and single underscores, beginning with a letter; a series like tray_{1..10}.", "A point cannot be named %q.", p.Name)
+				r.at(v, "Write letters, digits and single underscores, beginning with a letter; a series like tray_{1..10}.",
+					"A point cannot be named %q.", p.Name)
 			}
 		}},
 		field{"at", true, func(v *yaml.Node) {
 			p.Address, address = strings.ToUpper(r.text(v, "at")), v
 			if !pointAddress.MatchString(p.Address) || string(p.Address[1]) != area {
-				r.at(v, "Write %"+area+"X0.0 for a bit, %"+area+"W2 for a word; a bit runs from 0 to 7.", "%s cannot be the address of this point.", v.Value)
+				r.at(v, "Write %"+area+"X0.0 for a bit, %"+area+"W2 for a word; a bit runs from 0 to 7.", "%s cannot be the address of this point.",
+					v.Value)
 			}
 		}},
 		field{"device", true, func(v *yaml.Node) { p.Device = r.oneOf(v, "device", devices...) }},
@@ -111,8 +110,10 @@ func (r *reader) numbered(n *yaml.Node, p Point) []Point {
 // apart reports a point whose address has bits in common with an earlier point's.
 func (r *reader) apart(p Point, n *yaml.Node) {
 	for _, other := range slices.Concat(r.exercise.Inputs, r.exercise.Outputs) {
-		if other.Address != p.Address && pointAddress.MatchString(p.Address) && pointAddress.MatchString(other.Address) && source.Overlap(other.Address, p.Address) {
-			r.at(n, "Bit addresses are byte.bit; %IW2 covers the bytes 2 and 3. Give each point its own.", "%s lies on the same bits as %s of %s.", p.Address, other.Address, other.Name)
+		if other.Address != p.Address && pointAddress.MatchString(p.Address) && pointAddress.MatchString(other.Address) &&
+			source.Overlap(other.Address, p.Address) {
+			r.at(n, "Bit addresses are byte.bit; %IW2 covers the bytes 2 and 3. Give each point its own.", "%s lies on the same bits as %s of %s.",
+				p.Address, other.Address, other.Name)
 			return
 		}
 	}
@@ -133,7 +134,8 @@ func (r *reader) value(n *yaml.Node, p Point, what string) int64 {
 	if err != nil {
 		r.at(n, "", "%s of %s: %v.", what, p.Name, err)
 	} else if least, greatest := p.limits(); v < least || v > greatest {
-		r.at(n, fmt.Sprintf("Write a number from %d to %d, or give the point a wider type.", least, greatest), "%s of %s: %d does not fit %s.", what, p.Name, v, p.Type)
+		r.at(n, fmt.Sprintf("Write a number from %d to %d, or give the point a wider type.", least, greatest), "%s of %s: %d does not fit %s.",
+			what, p.Name, v, p.Type)
 	}
 	return v
 }

@@ -57,7 +57,7 @@ func (r *reader) at(n *yaml.Node, hint, format string, args ...any) {
 	if len(r.problems) >= mostProblems {
 		return
 	}
-	r.problems.Add(source.Error, "exercise", r.span(n), hint, format, args...)
+	r.problems.Add(source.WrongExercise, r.span(n), hint, format, args...)
 }
 
 // span is the place of a node: all of a plain value, the first letter of anything else.
@@ -70,18 +70,20 @@ func (r *reader) span(n *yaml.Node) source.Span {
 func (r *reader) inFile(name string, line int, hint, format string, args ...any) {
 	f := source.NewFile(name, string(r.files[name]))
 	start := f.Offset(line, 1)
-	r.problems.Add(source.Error, "exercise", source.Span{File: f, Start: start, End: start}, hint, format, args...)
+	r.problems.Add(source.WrongExercise, source.Span{File: f, Start: start, End: start}, hint, format, args...)
 }
 
 func (r *reader) read() {
 	text, ok := r.files[yamlName]
 	r.file = source.NewFile(yamlName, string(text[:min(len(text), maxYAML)]))
 	if !ok {
-		r.problems.Add(source.Error, "exercise", source.Span{File: r.file}, "An exercise is a folder with exercise.yaml, brief.md and a solution.", "There is no %s.", yamlName)
+		r.problems.Add(source.WrongExercise, source.Span{File: r.file}, "An exercise is a folder with exercise.yaml, brief.md and a solution.",
+			"There is no %s.", yamlName)
 		return
 	}
 	if len(text) > maxYAML {
-		r.problems.Add(source.Error, "exercise", source.Span{File: source.NewFile(yamlName, "")}, "Put long scripts and expected traces into tables: script: scripts/NAME.csv.", "%s is larger than 256 KiB.", yamlName)
+		r.problems.Add(source.WrongExercise, source.Span{File: source.NewFile(yamlName, "")},
+			"Put long scripts and expected traces into tables: script: scripts/NAME.csv.", "%s is larger than 256 KiB.", yamlName)
 		return
 	}
 	root, ok := r.parse(yamlName, text)
@@ -309,7 +311,8 @@ func (r *reader) texts() {
 	e := r.exercise
 	brief, ok := r.files["brief.md"]
 	if !ok {
-		r.problems.Add(source.Error, "exercise", source.Span{File: source.NewFile("brief.md", "")}, "Write the task for the learner in brief.md.", "There is no brief.md.")
+		r.problems.Add(source.WrongExercise, source.Span{File: source.NewFile("brief.md", "")}, "Write the task for the learner in brief.md.",
+			"There is no brief.md.")
 	}
 	e.Brief = string(brief)
 	paths := make([]string, 0, len(r.files))
@@ -330,6 +333,7 @@ func (r *reader) texts() {
 		}
 	}
 	if len(e.Solutions) == 0 {
-		r.problems.Add(source.Error, "exercise", source.Span{File: source.NewFile("solution.st", "")}, "Write solution.ladder or solution.st.", "There is no solution.")
+		r.problems.Add(source.WrongExercise, source.Span{File: source.NewFile("solution.st", "")}, "Write solution.ladder or solution.st.",
+			"There is no solution.")
 	}
 }

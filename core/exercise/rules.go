@@ -45,7 +45,8 @@ func (r *reader) rule(n *yaml.Node) {
 		}
 	}
 	r.mapping(n, "A rule",
-		field{"require", false, take(Require)}, field{"forbid", false, take(Forbid)}, field{"warning", false, take(Warning)}, field{"chatter", false, take(Chatter)},
+		field{"require", false, take(Require)}, field{"forbid", false, take(Forbid)}, field{"warning", false, take(Warning)},
+		field{"chatter", false, take(Chatter)},
 		field{"at_least", false, func(v *yaml.Node) { rule.AtLeast = r.whole(v, "at_least", 1, 10_000) }},
 		field{"at_most", false, func(v *yaml.Node) { most = v }},
 		field{"deduct", true, func(v *yaml.Node) {

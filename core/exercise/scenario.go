@@ -9,6 +9,7 @@ import (
 
 	"go.yaml.in/yaml/v3"
 
+	"celandine/core/block"
 	"celandine/core/signal"
 	"celandine/core/source"
 )
@@ -103,7 +104,8 @@ func (r *reader) window(n *yaml.Node, scans int) Window {
 func (r *reader) fits(n *yaml.Node, w Window, scans int, what string) {
 	switch {
 	case w.To > scans:
-		r.at(n, "Make the scenario longer, or end it earlier here.", "%s goes on to scan %d; the scenario ends after scan %d.", what, w.To-1, scans-1)
+		r.at(n, "Make the scenario longer, or end it earlier here.", "%s goes on to scan %d; the scenario ends after scan %d.", what, w.To-1,
+			scans-1)
 	case w.From >= w.To:
 		r.at(n, "Write from before to.", "%s is empty.", what)
 	}
@@ -147,7 +149,8 @@ func (r *reader) script(n *yaml.Node, scans int) *signal.Trace {
 		return nil
 	}
 	if t.Scans > scans {
-		r.at(n, "Make the scenario longer, or end the table earlier.", "%s goes on to scan %d; the scenario ends after scan %d.", name, t.Scans-1, scans-1)
+		r.at(n, "Make the scenario longer, or end the table earlier.", "%s goes on to scan %d; the scenario ends after scan %d.", name, t.Scans-1,
+			scans-1)
 	}
 	t.Scans = scans
 	for _, p := range r.exercise.Inputs {
@@ -166,13 +169,6 @@ type change struct {
 	broken *bool // set by break_wire and mend_wire
 	act    *signal.Act
 }
-
-// deviceVerbs work the panel's devices, actVerbs the program's variables.
-var (
-	deviceVerbs = []string{"press", "release", "tap", "switch_on", "switch_off", "set", "break_wire", "mend_wire"}
-	actVerbs    = []string{signal.Force, signal.Unforce, signal.Write, signal.Restart}
-	verbs       = append(deviceVerbs[:len(deviceVerbs):len(deviceVerbs)], actVerbs...)
-)
 
 // steps turns device steps into input columns.
 func (r *reader) steps(n *yaml.Node, scans int) *signal.Trace {
@@ -225,7 +221,8 @@ const tapLength = 200 * time.Millisecond
 
 func (r *reader) step(n *yaml.Node, scans int) []change {
 	when := stepTimes{hold: 0, times: 1}
-	verb, object := "", (*yaml.Node)(nil)
+	var verb block.Verb
+	var object *yaml.Node
 	var repeat, hold *yaml.Node
 	fields := []field{
 		{"at", true, func(v *yaml.Node) { when.at = r.moment(v) }},
@@ -235,29 +232,28 @@ func (r *reader) step(n *yaml.Node, scans int) []change {
 	}
 	take := func(word string) func(*yaml.Node) {
 		return func(v *yaml.Node) {
-			if verb != "" {
-				r.at(v, "Write one step a line.", "A step does one thing; this one has %s and %s.", verb, word)
+			if object != nil {
+				r.at(v, "Write one step a line.", "A step does one thing; this one has %s and %s.", verb.Name, word)
 			}
-			verb, object = word, v
+			verb, _ = block.VerbNamed(word)
+			object = v
 		}
 	}
-	for _, word := range verbs {
+	for _, word := range block.Verbs() {
 		fields = append(fields, field{word, false, take(word)})
 	}
 	r.mapping(n, "A step", fields...)
-	if verb == "" {
-		r.at(n, "Write one of "+strings.Join(verbs, ", ")+".", "This step does nothing.")
-	}
 	if object == nil {
+		r.at(n, "Write one of "+strings.Join(block.Verbs(), ", ")+".", "This step does nothing.")
 		return nil
 	}
-	if hold != nil && verb != "tap" {
+	if hold != nil && verb.Does != block.TurnBoth {
 		r.at(hold, "Write tap, or a release of its own.", "Only tap has for.")
 	}
 	if when.times > 1 && when.every == 0 {
 		r.at(repeat, "Add every: 500ms.", "times needs every.")
 	}
-	if verb == "tap" && !r.tap(n, hold, &when) {
+	if verb.Does == block.TurnBoth && !r.tap(n, hold, &when) {
 		return nil
 	}
 	last := when.at + (when.times-1)*when.every + when.hold
@@ -290,7 +286,8 @@ func (r *reader) tap(n, hold *yaml.Node, when *stepTimes) bool {
 	case when.hold < 1:
 		r.at(hold, "Write at least 1 scan.", "A tap of no scans is never seen.")
 	case when.times > 1 && when.hold >= when.every && when.every > 0:
-		r.at(hold, "Make every longer, or for shorter.", "A tap of %s is not let go before the next, %s later.", source.Plural(when.hold, "scan"), source.Plural(when.every, "scan"))
+		r.at(hold, "Make every longer, or for shorter.", "A tap of %s is not let go before the next, %s later.", source.Plural(when.hold, "scan"),
+			source.Plural(when.every, "scan"))
 	default:
 		return true
 	}
@@ -313,32 +310,42 @@ func (r *reader) moment(n *yaml.Node) int {
 }
 
 // act returns the changes of one step at one moment.
-func (r *reader) act(verb string, object *yaml.Node, when stepTimes) []change {
-	switch verb {
-	case "set":
+func (r *reader) act(verb block.Verb, object *yaml.Node, when stepTimes) []change {
+	switch verb.Does {
+	case block.Set:
 		return r.set(object, when.at)
-	case signal.Force, signal.Write:
-		return r.assign(verb, object, when.at)
-	case signal.Restart:
-		r.truth(object, verb)
-		return []change{{scan: when.at, act: &signal.Act{Scan: when.at, Verb: verb}}}
-	case signal.Unforce:
-		return []change{{scan: when.at, act: &signal.Act{Scan: when.at, Verb: verb, Name: r.text(object, verb)}}}
+	case block.Force, block.Write:
+		return r.assign(verb.Name, object, when.at)
+	case block.Restart:
+		r.truth(object, verb.Name)
+		return []change{{scan: when.at, act: &signal.Act{Scan: when.at, Verb: verb.Name}}}
+	case block.Unforce:
+		return []change{{scan: when.at, act: &signal.Act{Scan: when.at, Verb: verb.Name, Name: r.text(object, verb.Name)}}}
 	}
 	i, ok := r.inputNamed(object)
 	if !ok || !r.suits(verb, object, r.exercise.Inputs[i]) {
 		return nil
 	}
-	broken := verb == "break_wire"
-	switch verb {
-	case "press", "switch_on":
-		return []change{{scan: when.at, input: i, state: 1}}
-	case "release", "switch_off":
-		return []change{{scan: when.at, input: i, state: 0}}
-	case "tap":
-		return []change{{scan: when.at, input: i, state: 1}, {scan: when.at + when.hold, input: i, state: 0}}
+	return worked(verb, i, when)
+}
+
+// worked is what a verb makes of an input's device or wire.
+func worked(verb block.Verb, input int, when stepTimes) []change {
+	on, off := change{scan: when.at, input: input, state: 1}, change{scan: when.at + when.hold, input: input}
+	wire := func(broken bool) []change { return []change{{scan: when.at, input: input, broken: &broken}} }
+	switch verb.Does {
+	case block.TurnOn:
+		return []change{on}
+	case block.TurnOff:
+		return []change{off}
+	case block.TurnBoth:
+		return []change{on, off}
+	case block.Break:
+		return wire(true)
+	case block.Mend:
+		return wire(false)
 	}
-	return []change{{scan: when.at, input: i, broken: &broken}}
+	panic("exercise: the verb " + verb.Name + " does what no step does")
 }
 
 func (r *reader) inputNamed(n *yaml.Node) (int, bool) {
@@ -359,20 +366,32 @@ func (r *reader) inputNamed(n *yaml.Node) (int, bool) {
 }
 
 // suits reports a verb that the device cannot do.
-func (r *reader) suits(verb string, n *yaml.Node, p Point) bool {
-	needs := map[string]string{"press": "button", "release": "button", "tap": "button", "switch_on": "switch", "switch_off": "switch"}[verb]
+func (r *reader) suits(verb block.Verb, n *yaml.Node, p Point) bool {
 	switch {
-	case needs != "" && p.Device != "" && p.Device != needs:
-		hint := map[string]string{
-			"button": "Write press, release or tap.", "switch": "Write switch_on or switch_off.", "sensor": "Write set: {" + p.Name + ": …}.",
-		}[p.Device]
-		r.at(n, hint, "%s is a %s; %s is for a %s.", p.Name, p.Device, verb, needs)
+	case verb.Device != "" && p.Device != "" && p.Device != verb.Device:
+		r.at(n, verbsHint(p), "%s is a %s; %s is for a %s.", p.Name, p.Device, verb.Name, verb.Device)
 		return false
 	case p.Kind() != signal.Bool:
 		r.at(n, "Write set: {"+p.Name+": 0}.", "%s is not an on/off input.", p.Name)
 		return false
 	}
 	return true
+}
+
+// verbsHint tells what can be done with a device: "Write press, release or tap."
+func verbsHint(p Point) string {
+	var words []string
+	for _, v := range block.VerbsFor(p.Device) {
+		words = append(words, v.Name)
+	}
+	last := len(words) - 1
+	switch {
+	case last < 0:
+		return "Write set: {" + p.Name + ": …}."
+	case last == 0:
+		return "Write " + words[0] + "."
+	}
+	return "Write " + strings.Join(words[:last], ", ") + " or " + words[last] + "."
 }
 
 // assign reads {name: value} of a variable, which is looked for when there is a program.

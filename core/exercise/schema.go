@@ -5,7 +5,7 @@ import (
 	"maps"
 	"slices"
 
-	"celandine/core/signal"
+	"celandine/core/block"
 	"celandine/core/source"
 )
 
@@ -74,8 +74,8 @@ func Schema() ([]byte, error) {
 		key{"period", false, "The time from scan to scan; 10ms where it is left out.", length},
 		key{"languages", false, "The languages in which it may be written; all where it is left out.", listOf(words("ladder", "st"))},
 		key{"panel", true, "The devices and where they are wired.", mappingOf(
-			key{"inputs", true, "", listOf(pointShape("I", inputDevices))},
-			key{"outputs", true, "", listOf(pointShape("Q", outputDevices))},
+			key{"inputs", true, "", listOf(pointShape("I", block.InputDevices()))},
+			key{"outputs", true, "", listOf(pointShape("Q", block.OutputDevices()))},
 		)},
 		key{"graded", true, "What is compared in every scenario.", listOf(gradedShape())},
 		key{"scenarios", true, "The scripted runs.", listOf(scenarioShape())},
@@ -139,15 +139,16 @@ func stepShape() shape {
 		{"every", false, "Repeat it this often …", length},
 		{"times", false, "… this many times.", whole(1, 10_000)},
 	}
-	for _, verb := range verbs {
+	for _, name := range block.Verbs() {
+		verb, _ := block.VerbNamed(name)
 		s := text()
-		switch verb {
-		case "set", signal.Force, signal.Write:
+		switch verb.Does {
+		case block.Set, block.Force, block.Write:
 			s = values
-		case signal.Restart:
+		case block.Restart:
 			s = truth
 		}
-		keys = append(keys, key{verb, false, "", s})
+		keys = append(keys, key{name, false, verb.Says, s})
 	}
 	return mappingOf(keys...)
 }
@@ -156,15 +157,18 @@ func checkShape() shape {
 	return mappingOf(
 		key{"signal", true, "", text()}, key{"from", false, "", moment}, key{"to", false, "", moment},
 		key{"is", false, "The value throughout.", scalar},
-		key{"rises", false, "How often it becomes TRUE.", whole(0, 1_000_000)}, key{"falls", false, "How often it becomes FALSE.", whole(0, 1_000_000)},
+		key{"rises", false, "How often it becomes TRUE.", whole(0, 1_000_000)},
+		key{"falls", false, "How often it becomes FALSE.", whole(0, 1_000_000)},
 	)
 }
 
 func ruleShape() shape {
 	return mappingOf(
 		key{"require", false, "A block, function or element that must be there.", text()}, key{"forbid", false, "One that must not.", text()},
-		key{"warning", false, "The code of a warning.", words(warningCodes()...)}, key{"chatter", false, "A signal that may not change too often.", text()},
-		key{"at_least", false, "Of require.", whole(1, 10_000)}, key{"at_most", false, "Of forbid a number, of chatter 4 per 1s.", shape{"type": []string{"string", "integer"}}},
+		key{"warning", false, "The code of a warning.", words(warningCodes()...)},
+		key{"chatter", false, "A signal that may not change too often.", text()},
+		key{"at_least", false, "Of require.", whole(1, 10_000)},
+		key{"at_most", false, "Of forbid a number, of chatter 4 per 1s.", shape{"type": []string{"string", "integer"}}},
 		key{"deduct", true, "The points taken off.", marks}, key{"say", false, "What the learner reads.", text()},
 	)
 }
@@ -179,6 +183,7 @@ func warningCodes() (list []string) {
 func taskShape() shape {
 	return mappingOf(
 		key{"program", true, "", text()}, key{"every", false, "A multiple of the period.", length},
-		key{"priority", false, "Of those due, the lowest runs first.", whole(0, 1000)}, key{"once", false, "Only in the first scan, before the others.", truth},
+		key{"priority", false, "Of those due, the lowest runs first.", whole(0, 1000)},
+		key{"once", false, "Only in the first scan, before the others.", truth},
 	)
 }

@@ -88,7 +88,8 @@ func TestSchemaAndReaderKnowTheSameKeys(t *testing.T) {
 	require.NoError(t, err)
 	var schema map[string]any
 	require.NoError(t, json.Unmarshal(text, &schema))
-	good := strings.Replace(whole, "STEPS", "      - {at: 100ms, press: mist_on}", 1) + "    ignore: [{from: 0s, to: 1s}]\ntasks: [{program: p}]\nrules: [{forbid: TON, deduct: 1}]\n"
+	good := strings.Replace(whole, "STEPS", "      - {at: 100ms, press: mist_on}", 1) +
+		"    ignore: [{from: 0s, to: 1s}]\ntasks: [{program: p}]\nrules: [{forbid: TON, deduct: 1}]\n"
 	for _, c := range []struct {
 		path   string // in the schema
 		insert string // where the unknown key goes
@@ -119,7 +120,8 @@ func TestSchemaAndReaderKnowTheSameKeys(t *testing.T) {
 				want = append(want, name)
 			}
 			require.Contains(t, good, c.insert)
-			_, problems := exercise.Read(exercise.Files{"exercise.yaml": []byte(strings.Replace(good, c.insert, c.with, 1)), "brief.md": []byte("x"), "solution.st": []byte("PROGRAM p\nEND_PROGRAM")})
+			_, problems := exercise.Read(exercise.Files{"exercise.yaml": []byte(strings.Replace(good, c.insert, c.with, 1)), "brief.md": []byte("x"),
+				"solution.st": []byte("PROGRAM p\nEND_PROGRAM")})
 			found := known.FindStringSubmatch(fmt.Sprint(problems))
 			require.NotNil(t, found, "%v", problems)
 			got := strings.Split(found[1], ", ")

@@ -37,7 +37,8 @@ func TestUnzip(t *testing.T) {
 	for name, entries := range map[string][]entry{
 		"the files themselves":    {{name: "exercise.yaml", content: "a"}, {name: "expected/one.csv", content: "b"}},
 		"one folder holding them": {{name: "mist/exercise.yaml", content: "a"}, {name: "mist/expected/one.csv", content: "b"}},
-		"with folders and hidden": {{name: "mist/", mode: fs.ModeDir}, {name: "mist/.git/config", content: "x"}, {name: "__MACOSX/mist/a", content: "x"}, {name: "mist/exercise.yaml", content: "a"}, {name: "mist/expected/one.csv", content: "b"}},
+		"with folders and hidden": {{name: "mist/", mode: fs.ModeDir}, {name: "mist/.git/config", content: "x"},
+			{name: "__MACOSX/mist/a", content: "x"}, {name: "mist/exercise.yaml", content: "a"}, {name: "mist/expected/one.csv", content: "b"}},
 	} {
 		t.Run(name, func(t *testing.T) {
 			files, err := exercise.Unzip(archive(t, entries...))
@@ -57,11 +58,12 @@ func TestHostileArchives(t *testing.T) {
 		archive []byte
 		want    string
 	}{
-		"a path outside":      {archive(t, entry{name: "../exercise.yaml"}), "leads outside the archive"},
-		"outside, later":      {archive(t, entry{name: "a/../../b"}), "leads outside the archive"},
-		"from the root":       {archive(t, entry{name: "/etc/passwd"}), "leads outside the archive"},
-		"with backslashes":    {archive(t, entry{name: `..\b`}), "leads outside the archive"},
-		"a link":              {archive(t, entry{name: "solution.st", content: "/etc/passwd", mode: fs.ModeSymlink}), "solution.st is a link or a device"},
+		"a path outside":   {archive(t, entry{name: "../exercise.yaml"}), "leads outside the archive"},
+		"outside, later":   {archive(t, entry{name: "a/../../b"}), "leads outside the archive"},
+		"from the root":    {archive(t, entry{name: "/etc/passwd"}), "leads outside the archive"},
+		"with backslashes": {archive(t, entry{name: `..\b`}), "leads outside the archive"},
+		"a link": {archive(t, entry{name: "solution.st", content: "/etc/passwd", mode: fs.ModeSymlink}),
+			"solution.st is a link or a device"},
 		"twice the same":      {archive(t, entry{name: "a.csv"}, entry{name: "a.csv"}), "a.csv stands twice"},
 		"the same, disguised": {archive(t, entry{name: "a.csv"}, entry{name: "./a.csv"}), "a.csv stands twice"},
 		"swelling":            {archive(t, bomb), "at most 200 files"},

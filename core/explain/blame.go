@@ -35,7 +35,8 @@ func (a *Asker) leading(d *deed, net *check.Series, target source.Span) (list []
 	return list, reached
 }
 
-// behind names what, behind the element that stopped the power on its way to a place, would have stopped it as well: "" where nothing would.
+// behind names what, behind the element that stopped the power on its way to a place, would have stopped it as well: "" where
+// nothing would.
 func (a *Asker) behind(d *deed, net *check.Series, target source.Span) string {
 	way := wayTo(net, target)
 	if way == nil {
@@ -363,7 +364,7 @@ func (a *Asker) chosenOf(d *deed, e *check.Apply, decides bool) []Element {
 
 func (a *Asker) state(e check.Expr, v reading) string {
 	if e.Type().Plain() == check.Time {
-		return a.clock(v.v)
+		return clock(v.v)
 	}
 	return e.Type().Format(v.v)
 }

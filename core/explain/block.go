@@ -2,19 +2,24 @@ package explain
 
 import (
 	"fmt"
+	"regexp"
 	"slices"
 	"strings"
 
+	"celandine/core/block"
 	"celandine/core/check"
 )
 
 // standard explains an output of a standard block by its inputs and what it has timed or counted.
 func (a *Asker) standard(s *Step, w *writer) {
 	s.Kind, s.Place = "block", placeOf(w.place)
-	f := face{a: a, name: w.name, scan: s.Scan, family: w.call.Instance.Type().Block.Family()}
-	said, follow := f.tell(s.Signal)
+	f := face{a: a, name: w.name, scan: s.Scan, block: w.call.Instance.Type().Block.Standard}
+	told := f.first(f.block.Tells)
+	said, follow := f.say(told), told.Follow
 	s.Say = said
-	s.second(f.needs(s.Signal))
+	if f.isPowerOut(s.Signal) {
+		s.second(f.say(f.first(f.block.Waits)))
+	}
 	if v, _ := a.value(s.Signal, s.Scan); v == 0 && s.Since == 0 && s.Second == "" {
 		s.Second = "it began so" // which the sentence tells: from the start
 	}
@@ -24,7 +29,7 @@ func (a *Asker) standard(s *Step, w *writer) {
 		return
 	}
 	now := deed
-	if earlier := a.moment(f.begun()).writerOf(s.Signal); earlier != nil {
+	if earlier := a.moment(f.cause(told)).writerOf(s.Signal); earlier != nil {
 		deed = earlier
 	}
 	if w.net != nil {
@@ -51,7 +56,8 @@ func (a *Asker) meanwhile(s *Step, deed, now *deed, w *writer) string {
 	}
 	var more []Element
 	for _, e := range decisive(list) {
-		if now.scan > deed.scan && e.Since > deed.scan && !e.passed && slices.ContainsFunc(s.Elements, func(known Element) bool { return known.Start == e.Start && !known.passed }) {
+		if now.scan > deed.scan && e.Since > deed.scan && !e.passed && slices.ContainsFunc(s.Elements,
+			func(known Element) bool { return known.Start == e.Start && !known.passed }) {
 			return fmt.Sprintf("%s has been closed since, while another contact was open", e.Text)
 		}
 		if !slices.ContainsFunc(decisive(s.Elements), func(known Element) bool { return known.Start == e.Start }) {
@@ -66,10 +72,10 @@ func (a *Asker) meanwhile(s *Step, deed, now *deed, w *writer) string {
 
 // A face is a standard block's members at a scan.
 type face struct {
-	a      *Asker
-	name   string
-	scan   int
-	family string
+	a     *Asker
+	name  string
+	scan  int
+	block *block.Block
 }
 
 func (f face) on(member string) bool { return f.a.isTrue(f.name+"."+member, f.scan) }
@@ -81,21 +87,32 @@ func (f face) since(member string) string {
 	return f.a.sinceWords(f.a.since(f.name+"."+member, f.scan))
 }
 
-// begun is the scan whose contacts tell the cause: of an off-delay that has run off the one in which its input went FALSE, whatever kept it so
-// afterwards; of all else the scan itself.
-func (f face) begun() int {
-	if f.family != "TOF" || f.on("IN") || f.on("Q") || f.a.since(f.name+".Q", f.scan) == 0 || f.wiped("Q", "ET") != "" {
+// cause is the scan whose contacts tell why: of an off-delay that has run off the one in which its input went FALSE, whatever kept
+// it so afterwards; of most the scan itself.
+func (f face) cause(s block.Saying) int {
+	if s.Cause == "" {
 		return f.scan
 	}
-	return f.a.since(f.name+".IN", f.scan)
+	return f.changed(s.Cause)
 }
 
-// wiped returns "The restart in scan 15 (150 ms)" where one gave a member the value that it has had since, while the elapsed time or the
-// count began at zero; else "".
-func (f face) wiped(member, measure string) string {
-	at := f.a.restarted(f.scan)
+// changed is the scan in which a member changed last; 0 where it is as it began.
+func (f face) changed(member string) int { return f.a.since(f.name+"."+member, f.scan) }
+
+// isPowerOut reports whether a signal is the instance's way out.
+func (f face) isPowerOut(signal string) bool {
+	return strings.EqualFold(signal, f.name+"."+f.block.PowerOut().Name)
+}
+
+// wiped returns "The restart in scan 15 (150 ms)" where one gave a member the value that it has had since, while what is timed or counted
+// began at zero; else "".
+func (f face) wiped(member string) string {
+	at, measure := f.a.restarted(f.scan), f.block.Measure().Name
+	if measure == "" {
+		measure = member
+	}
 	began, _ := f.a.value(f.name+"."+measure, at)
-	if at <= 0 || began != 0 || f.a.since(f.name+"."+member, f.scan) != at {
+	if at <= 0 || began != 0 || f.changed(member) != at {
 		return ""
 	}
 	return "The restart in " + f.a.at(at)
@@ -110,134 +127,64 @@ func (f face) timing() string {
 	return f.since("IN")
 }
 
-// tell says what the block is doing, and names the input whose cause is worth following.
-func (f face) tell(signal string) (say, follow string) {
-	switch f.family {
-	case "TON":
-		return f.onDelay()
-	case "TOF":
-		return f.offDelay()
-	case "TP":
-		return f.pulse()
-	case "TACC":
-		return f.accumulating()
-	case "CTU", "CTD", "CTUD":
-		return f.counter()
-	case "R_TRIG":
-		if f.on("Q") && f.scan > 0 && f.a.restarted(f.scan) == f.scan {
-			return fmt.Sprintf("%s saw CLK TRUE in %s, the first scan after a restart.", f.name, f.a.at(f.scan)), "CLK"
+// first returns the first of the sayings that holds; the zero Saying where none does.
+func (f face) first(list []block.Saying) block.Saying {
+	for _, s := range list {
+		if !slices.ContainsFunc(s.When, func(word string) bool { return !f.holds(word) }) {
+			return s
 		}
-		if f.on("Q") {
-			return fmt.Sprintf("%s saw CLK go TRUE in %s.", f.name, f.a.at(f.scan)), "CLK"
+	}
+	return block.Saying{}
+}
+
+// holds reports whether one word of a [block.Saying] is true.
+func (f face) holds(word string) bool {
+	if rest, not := strings.CutPrefix(word, "!"); not {
+		return !f.holds(rest)
+	}
+	switch words := strings.Fields(word); {
+	case word == "restarted":
+		return f.scan > 0 && f.a.restarted(f.scan) == f.scan
+	case len(words) == 1:
+		return f.on(word)
+	case words[0] == "never":
+		return f.changed(words[1]) == 0
+	case words[0] == "wiped":
+		return f.wiped(words[1]) != ""
+	case words[0] == "lately":
+		pt, _ := f.a.value(f.name+"."+f.block.Preset().Name, f.scan)
+		return int64(f.scan-f.changed(words[1]))*int64(f.a.trace.Period) < pt
+	case len(words) == 3 && words[1] == "after":
+		return f.changed(words[0]) > f.changed(words[2])
+	}
+	panic("explain: a saying holds when " + word + ", which is unknown")
+}
+
+var filled = regexp.MustCompile(`\{[^}]*\}`)
+
+// say fills a saying's places.
+func (f face) say(s block.Saying) string {
+	return filled.ReplaceAllStringFunc(s.Say, func(place string) string {
+		word := strings.Trim(place, "{}")
+		what, member, _ := strings.Cut(word, " ")
+		switch {
+		case word == "name":
+			return f.name
+		case word == "now":
+			return f.a.at(f.scan)
+		case word == "timing":
+			return f.timing()
+		case member == "":
+			return f.word(word)
+		case what == "since":
+			return f.since(member)
+		case what == "at":
+			return f.a.at(f.changed(member))
+		case what == "Wiped":
+			return f.wiped(member)
+		case what == "wiped":
+			return strings.Replace(f.wiped(member), "The", "the", 1)
 		}
-		return fmt.Sprintf("%s saw no rising edge in %s: CLK has been %s %s.", f.name, f.a.at(f.scan), f.word("CLK"), f.since("CLK")), ""
-	case "F_TRIG":
-		if f.on("Q") {
-			return fmt.Sprintf("%s saw CLK go FALSE in %s.", f.name, f.a.at(f.scan)), "CLK"
-		}
-		return fmt.Sprintf("%s saw no falling edge in %s: CLK has been %s %s.", f.name, f.a.at(f.scan), f.word("CLK"), f.since("CLK")), ""
-	case "SR":
-		return f.latch("S1", "R")
-	}
-	return f.latch("S", "R1")
-}
-
-// needs says what else than the input that is followed keeps the value so: the time that a delay would take from there.
-func (f face) needs(signal string) string {
-	if !strings.HasSuffix(strings.ToLower(signal), ".q") || f.on("Q") || f.on("IN") || f.family != "TON" && f.family != "TACC" {
-		return ""
-	}
-	pt, _ := f.a.value(f.name+".PT", f.scan)
-	since := f.a.since(f.name+".IN", f.scan)
-	if int64(f.scan-since)*int64(f.a.trace.Period) >= pt && f.family == "TON" {
-		return ""
-	}
-	return fmt.Sprintf("From when it is TRUE it takes %s", f.word("PT"))
-}
-
-func (f face) onDelay() (string, string) {
-	switch {
-	case !f.on("IN"):
-		return fmt.Sprintf("The timer %s is not timing: its input has been FALSE %s.", f.name, f.since("IN")), "IN"
-	case f.on("Q"):
-		return fmt.Sprintf("The timer %s reached its %s in %s.", f.name, f.word("PT"), f.a.at(f.a.since(f.name+".Q", f.scan))), "IN"
-	}
-	return fmt.Sprintf("The timer %s has run %s of %s, %s.", f.name, f.word("ET"), f.word("PT"), f.timing()), ""
-}
-
-func (f face) offDelay() (string, string) {
-	switch {
-	case f.on("IN"):
-		return fmt.Sprintf("The off-delay %s is on as long as its input is TRUE, as it has been %s.", f.name, f.since("IN")), "IN"
-	case f.on("Q"):
-		return fmt.Sprintf("The off-delay %s stays on for %s after its input: %s have run, %s.", f.name, f.word("PT"), f.word("ET"), f.since("IN")), ""
-	case f.a.since(f.name+".Q", f.scan) == 0:
-		return fmt.Sprintf("The off-delay %s has never had its input TRUE.", f.name), "IN"
-	case f.wiped("Q", "ET") != "":
-		return fmt.Sprintf("%s ended the off-delay %s; its input has been FALSE %s.", f.wiped("Q", "ET"), f.name, f.since("IN")), "IN"
-	}
-	return fmt.Sprintf("The off-delay %s went off in %s, %s after its input.", f.name, f.a.at(f.a.since(f.name+".Q", f.scan)), f.word("PT")), "IN"
-}
-
-func (f face) pulse() (string, string) {
-	switch {
-	case f.on("Q"):
-		return fmt.Sprintf("The pulse of %s has run %s of %s, %s.", f.name, f.word("ET"), f.word("PT"), f.since("Q")), ""
-	case f.a.since(f.name+".Q", f.scan) == 0:
-		return fmt.Sprintf("%s has given no pulse: its input has been FALSE %s.", f.name, f.since("IN")), "IN"
-	case f.wiped("Q", "ET") != "":
-		return fmt.Sprintf("%s ended the pulse of %s; its input has been FALSE %s.", f.wiped("Q", "ET"), f.name, f.since("IN")), "IN"
-	case f.on("IN"):
-		return fmt.Sprintf("The pulse of %s ended in %s; while its input stays TRUE there is no other.", f.name, f.a.at(f.a.since(f.name+".Q", f.scan))), ""
-	}
-	return fmt.Sprintf("The pulse of %s ended in %s; its input is FALSE, and only a new one would start another.", f.name, f.a.at(f.a.since(f.name+".Q", f.scan))), ""
-}
-
-func (f face) accumulating() (string, string) {
-	switch {
-	case f.on("R"):
-		return fmt.Sprintf("The timer %s is held at zero by R.", f.name), "R"
-	case f.on("Q"):
-		return fmt.Sprintf("The timer %s has added up its %s in %s.", f.name, f.word("PT"), f.a.at(f.a.since(f.name+".Q", f.scan))), "IN"
-	case f.on("IN"):
-		return fmt.Sprintf("The timer %s has added up %s of %s and is running, %s.", f.name, f.word("ET"), f.word("PT"), f.since("IN")), ""
-	}
-	return fmt.Sprintf("The timer %s has added up %s of %s; its input has been FALSE %s.", f.name, f.word("ET"), f.word("PT"), f.since("IN")), "IN"
-}
-
-func (f face) counter() (string, string) {
-	counted := fmt.Sprintf("The counter %s stands at %s, its preset is %s", f.name, f.word("CV"), f.word("PV"))
-	switch {
-	case f.family != "CTD" && f.on("R"):
-		return counted + "; R holds it at zero.", "R"
-	case f.family != "CTU" && f.on("LD"):
-		return counted + "; LD loads it.", "LD"
-	}
-	if changed := f.a.since(f.name+".CV", f.scan); changed > 0 {
-		if restart := f.wiped("CV", "CV"); restart != "" {
-			return counted + ": " + lower(restart) + " set it back.", ""
-		}
-		counted += fmt.Sprintf("; it changed last in %s", f.a.at(changed))
-		if f.family != "CTD" && f.a.since(f.name+".R", f.scan) == 0 {
-			counted += ", and its R has been FALSE from the start"
-		}
-		return counted + ".", ""
-	}
-	return counted + "; it has not counted yet.", ""
-}
-
-func (f face) latch(set, reset string) (string, string) {
-	if f.on("Q1") {
-		return fmt.Sprintf("%s is set, %s.", f.name, f.since("Q1")), set
-	}
-	if last := f.a.since(f.name+"."+set, f.scan); f.on(reset) && !f.on(set) && last > f.a.since(f.name+"."+reset, f.scan) {
-		return fmt.Sprintf("%s was reset in %s: %s went FALSE while %s was TRUE.", f.name, f.a.at(last), set, reset), set
-	}
-	if f.on(reset) {
-		return fmt.Sprintf("%s is reset: %s is TRUE, %s.", f.name, reset, f.since(reset)), reset
-	}
-	if restart := f.wiped("Q1", "Q1"); restart != "" {
-		return fmt.Sprintf("%s reset %s; %s has been FALSE %s.", restart, f.name, set, f.since(set)), set
-	}
-	return fmt.Sprintf("%s is not set: %s has been FALSE %s.", f.name, set, f.since(set)), set
+		panic("explain: a saying has " + place + ", which is unknown")
+	})
 }

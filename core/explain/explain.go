@@ -112,7 +112,8 @@ func New(program *check.Program, code *machine.Code, script *signal.Trace, devic
 	if run.Executed > mostExecuted {
 		return nil, ErrTooLong
 	}
-	return &Asker{code: code, script: script, devices: devices, trace: run.Trace, writers: writersOf(program), moments: map[int]*moment{}, never: map[int]*passage{},
+	return &Asker{code: code, script: script, devices: devices, trace: run.Trace, writers: writersOf(program), moments: map[int]*moment{},
+		never:     map[int]*passage{},
 		functions: map[any]*check.Unit{}, known: map[*check.Unit]bool{}}, nil
 }
 
@@ -127,6 +128,18 @@ func (a *Asker) Scans() int { return a.trace.Scans }
 
 // mostSteps bounds the way back.
 const mostSteps = 8
+
+// Before is the machine as a scan of the run begins, with its inputs set. A scan beyond the run's end, or after a fault, is an error.
+func (a *Asker) Before(scan int) (*machine.Machine, error) {
+	if scan < 0 || scan >= a.trace.Scans {
+		return nil, fmt.Errorf("there is no scan %d; the run has %d", scan, a.trace.Scans)
+	}
+	m, fault, err := a.code.Before(a.script, scan)
+	if err == nil && fault != nil {
+		err = fmt.Errorf("the program stopped in scan %d: %s", fault.Scan, fault.Message)
+	}
+	return m, err
+}
 
 // Why explains the value that a name had at the end of a scan.
 func (a *Asker) Why(name string, scan int) (*Why, error) {
@@ -240,7 +253,7 @@ func (a *Asker) word(name string, scan int) string {
 		}
 		return "FALSE"
 	case signal.Time:
-		return a.clock(column.At(scan))
+		return clock(column.At(scan))
 	}
 	if slot, ok := a.code.Slot(name); ok && column.Kind != signal.Text { // an enumeration has names
 		return slot.Type.Format(column.At(scan))
@@ -256,7 +269,7 @@ func (a *Asker) localWord(name string, scan int) string {
 	case t == nil:
 		return "?"
 	case t.Class == check.Duration:
-		return a.clock(v)
+		return clock(v)
 	}
 	return t.Format(v)
 }

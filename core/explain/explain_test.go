@@ -20,7 +20,7 @@ var update = flag.Bool("update", false, "write the answers into the archives, to
 // TestExplain asks each archive's questions and compares the answers, which stand beneath them.
 func TestExplain(t *testing.T) { archive.Each(t, "explain", answers) }
 
-func answers(t *testing.T, name string, a *archive.Archive) {
+func answers(t *testing.T, a *archive.Archive) {
 	asker := askerOf(t, a)
 	for i := range a.Text.Files {
 		question := &a.Text.Files[i]
@@ -41,13 +41,13 @@ func answers(t *testing.T, name string, a *archive.Archive) {
 		assert.Equal(t, string(question.Data), written(why), question.Name)
 	}
 	if *update {
-		require.NoError(t, os.WriteFile(name, txtar.Format(a.Text), 0o644))
+		require.NoError(t, os.WriteFile(a.Path, txtar.Format(a.Text), 0o644))
 	}
 }
 
 // Whatever a program is made of, every value at every scan has an answer, of at most four sentences.
 func TestEveryValueHasAnAnswer(t *testing.T) {
-	archive.Each(t, "conformance", func(t *testing.T, _ string, a *archive.Archive) {
+	archive.Each(t, "conformance", func(t *testing.T, a *archive.Archive) {
 		asker := askerOf(t, a)
 		for _, value := range asker.Names() {
 			for scan := range min(asker.Scans(), 12) {
@@ -65,8 +65,9 @@ func TestEveryValueHasAnAnswer(t *testing.T) {
 
 // A program that is long in every scan is not looked back through.
 func TestLongRunsAreNotExplained(t *testing.T) {
-	text := "Long in every scan.\nperiod 10ms, 5000 scans\n-- program.st --\nPROGRAM p\nVAR_OUTPUT q : BOOL; END_VAR\nVAR i, n : INT; END_VAR\nFOR i := 1 TO 1000 DO n := n + 1; END_FOR;\nEND_PROGRAM\n-- script.csv --\nscan\n0\n"
-	a := archive.Read(t, []byte(text))
+	text := "Long in every scan.\nperiod 10ms, 5000 scans\n-- program.st --\nPROGRAM p\nVAR_OUTPUT q : BOOL; END_VAR\n" +
+		"VAR i, n : INT; END_VAR\nFOR i := 1 TO 1000 DO n := n + 1; END_FOR;\nEND_PROGRAM\n-- script.csv --\nscan\n0\n"
+	a := archive.Read(t, text)
 	_, err := explain.New(a.Program, a.Code, a.Script, nil)
 	assert.ErrorIs(t, err, explain.ErrTooLong)
 }
@@ -74,7 +75,8 @@ func TestLongRunsAreNotExplained(t *testing.T) {
 // Of a rung longer than a person draws, what decides is told, and not all the rest.
 func TestLongRungIsToldShort(t *testing.T) {
 	rung := strings.Repeat("{ [a] | [b] } -- ", 3000) + "[/a] -- (q)"
-	asker := askerOf(t, archive.Read(t, []byte("A long rung.\nperiod 10ms, 3 scans\n-- program.st --\nPROGRAM p\nVAR_INPUT a, b : BOOL; END_VAR\nVAR_OUTPUT q : BOOL; END_VAR\nLADDER\nRUNG "+rung+";\nEND_LADDER\nEND_PROGRAM\n-- script.csv --\nscan,a\n0,1\n")))
+	asker := askerOf(t, archive.Read(t, "A long rung.\nperiod 10ms, 3 scans\n-- program.st --\nPROGRAM p\nVAR_INPUT a, b : BOOL; END_VAR\n"+
+		"VAR_OUTPUT q : BOOL; END_VAR\nLADDER\nRUNG "+rung+";\nEND_LADDER\nEND_PROGRAM\n-- script.csv --\nscan,a\n0,1\n"))
 	why, err := asker.Why("q", 2)
 	require.NoError(t, err)
 	elements := why.Steps[0].Elements

@@ -4,7 +4,7 @@ import (
 	"strings"
 
 	"celandine/core/check"
-	"celandine/core/machine"
+	"celandine/core/observe"
 	"celandine/core/source"
 )
 
@@ -12,7 +12,7 @@ import (
 type moment struct {
 	scan     int
 	asker    *Asker
-	observer *machine.Observer
+	observer *observe.Observer
 	deeds    []*deed
 	open     []*deed
 	calls    map[*check.Unit]string // of functions: what the names of the last call begin with
@@ -63,7 +63,7 @@ func (a *Asker) moment(scan int) *moment {
 	if err != nil || fault != nil {
 		return m
 	}
-	o := before.Observe()
+	o := observe.Of(before)
 	m.observer = o
 	o.Watch(m)
 	o.Scan() // a fault ends it early; what came before is noted
@@ -72,7 +72,8 @@ func (a *Asker) moment(scan int) *moment {
 
 // Begin notes that a rung or statement begins.
 func (m *moment) Begin(place any) {
-	d := &deed{scan: m.scan, place: place, within: m.within(place), values: map[check.Expr]reading{}, names: map[string]int64{}, power: map[check.Element]flow{}}
+	d := &deed{scan: m.scan, place: place, within: m.within(place), values: map[check.Expr]reading{}, names: map[string]int64{},
+		power: map[check.Element]flow{}}
 	if n := len(m.open); n > 0 {
 		d.parent = m.open[n-1]
 	}
@@ -161,7 +162,7 @@ func shown(name string) string {
 }
 
 // Wrote notes a value that was written.
-func (m *moment) Wrote(name string, at source.Span, v int64) {
+func (m *moment) Wrote(name string, at source.Span, _, v int64) {
 	if d := m.now(); d != nil && name != "" {
 		d.writes = append(d.writes, written{name, at, v})
 	}

@@ -6,6 +6,7 @@ import (
 
 	"celandine/core/check"
 	"celandine/core/machine"
+	"celandine/core/observe"
 	"celandine/core/signal"
 	"celandine/core/source"
 	"celandine/core/syntax"
@@ -13,7 +14,7 @@ import (
 
 // A passage is how far power ever came in the scans up to one.
 type passage struct {
-	observer *machine.Observer
+	observer *observe.Observer
 	came     map[spot]flow
 }
 
@@ -23,10 +24,10 @@ type spot struct {
 	element check.Element
 }
 
-func (p *passage) Begin(any)                        {}
-func (p *passage) End()                             {}
-func (p *passage) Value(check.Expr, string, int64)  {}
-func (p *passage) Wrote(string, source.Span, int64) {}
+func (p *passage) Begin(any)                               {}
+func (p *passage) End()                                    {}
+func (p *passage) Value(check.Expr, string, int64)         {}
+func (p *passage) Wrote(string, source.Span, int64, int64) {}
 func (p *passage) Power(e check.Element, in, out bool) {
 	at := spot{p.observer.Instance(), e}
 	f := p.came[at]
@@ -43,14 +44,14 @@ func (a *Asker) passageTo(scan int) *passage {
 	}
 	p := &passage{came: map[spot]flow{}}
 	a.never[scan] = p
-	var o *machine.Observer
+	var o *observe.Observer
 	visits := 0
 	err := a.code.Visit(a.script, scan+1, func(m *machine.Machine) {
 		if visits++; visits > mostVisits {
 			return
 		}
 		if o == nil {
-			o = m.Observe()
+			o = observe.Of(m)
 			p.observer = o
 			o.Watch(p)
 		} else {

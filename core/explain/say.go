@@ -5,13 +5,14 @@ import (
 	"strings"
 	"time"
 
+	"celandine/core/block"
 	"celandine/core/check"
 	"celandine/core/signal"
 	"celandine/core/source"
 	"celandine/core/syntax"
 )
 
-func (a *Asker) clock(ns int64) string { return signal.FormatClock(time.Duration(ns)) }
+func clock(ns int64) string { return signal.FormatClock(time.Duration(ns)) }
 
 // at is "scan 412 (4.12 s)".
 func (a *Asker) at(scan int) string {
@@ -70,34 +71,27 @@ func (a *Asker) input(s *Step) {
 	}
 	words := worked(d, a.isTrue(s.Signal, s.Scan))
 	if s.Since == 0 {
-		s.Say = fmt.Sprintf("%s has been %s from the start: %s %s.", s.Signal, s.Value, d.Label, words.rests)
+		s.Say = fmt.Sprintf("%s has been %s from the start: %s %s.", s.Signal, s.Value, d.Label, words.Rests)
 		return
 	}
-	s.Say = fmt.Sprintf("%s became %s in %s: %s %s.", s.Signal, s.Value, a.at(s.Since), d.Label, words.changed)
+	s.Say = fmt.Sprintf("%s became %s in %s: %s %s.", s.Signal, s.Value, a.at(s.Since), d.Label, words.Changed)
 }
 
-type doing struct{ rests, changed string }
-
 // worked says what a device's bit tells of it.
-func worked(d Device, on bool) doing {
-	acted := on != d.Closed
-	broken := ""
-	if d.Closed && !on {
-		broken = ", or its wire broken"
+func worked(d Device, on bool) block.Doing {
+	device, known := block.DeviceNamed(d.Kind)
+	if !known {
+		panic("explain: there is no device " + d.Kind)
 	}
-	switch {
-	case d.Kind == "button" && acted:
-		return doing{"is held pressed" + broken, "was pressed" + broken}
-	case d.Kind == "button":
-		return doing{"is not pressed", "was released"}
-	case d.Kind == "switch" && acted:
-		return doing{"is on" + broken, "was switched on" + broken}
-	case d.Kind == "switch":
-		return doing{"is off", "was switched off"}
-	case acted:
-		return doing{"is on" + broken, "came on" + broken}
+	if on == d.Closed {
+		return device.Off
 	}
-	return doing{"is off", "went off"}
+	words := device.On
+	if d.Closed {
+		words.Rests += ", or its wire broken"
+		words.Changed += ", or its wire broken"
+	}
+	return words
 }
 
 // listed writes elements as "[a] (open since scan 10, 100 ms) and [b] (open from the start)"; where only is given,
@@ -160,11 +154,11 @@ func (a *Asker) sayRung(s *Step, d *deed, rung *check.Rung, target source.Span) 
 	case len(deciders) == 0:
 		return fmt.Sprintf("%s always has power%s.", place, negated(coil, s.Signal))
 	}
-	return fmt.Sprintf("%s had power through %s%s.%s", place, a.listed(s.Scan, deciders, s.next()), negated(coil, s.Signal), a.beside(s))
+	return fmt.Sprintf("%s had power through %s%s.%s", place, a.listed(s.Scan, deciders, s.next()), negated(coil, s.Signal), beside(s))
 }
 
 // beside tells of a contact that opened in this scan and did not matter, since power came through another branch.
-func (a *Asker) beside(s *Step) string {
+func beside(s *Step) string {
 	for _, e := range s.Elements {
 		if !e.passed && !e.Decides && !e.edge && e.Since == s.Scan && s.Scan > 0 {
 			return fmt.Sprintf(" %s opened in this scan, but stands in another branch.", e.Text)

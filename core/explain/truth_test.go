@@ -62,7 +62,8 @@ func TestReasonsAreTrue(t *testing.T) {
 		}
 	}
 	all := changed + second + neither
-	t.Logf("%d reasons that end at an input: %d by changing it, %d with a second cause named, %d neither (%.2f %% hold)", all, changed, second, neither, 100*float64(all-neither)/float64(all))
+	t.Logf("%d reasons that end at an input: %d by changing it, %d with a second cause named, %d neither (%.2f %% hold)", all, changed, second,
+		neither, 100*float64(all-neither)/float64(all))
 	assert.Greater(t, all, 1000)
 	assert.Less(t, float64(neither), 0.01*float64(all))
 	assert.Greater(t, changed, all/3, "most by changing it")

@@ -140,7 +140,7 @@ func (c *census) call(call *syntax.Call) {
 			return
 		}
 		c.one(block.Name)
-		if family := block.Family(); family != block.Name {
+		if family := block.Kind(); family != block.Name {
 			c.one(family) // CTU_DINT is a CTU
 		}
 		return
@@ -153,7 +153,8 @@ func (c *census) call(call *syntax.Call) {
 }
 
 var contactNames = map[syntax.ContactKind]string{
-	syntax.OpenContact: "open contact", syntax.ClosedContact: "closed contact", syntax.RisingContact: "rising contact", syntax.FallingContact: "falling contact",
+	syntax.OpenContact: "open contact", syntax.ClosedContact: "closed contact", syntax.RisingContact: "rising contact",
+	syntax.FallingContact: "falling contact",
 }
 
 var coilNames = map[syntax.CoilKind]string{

@@ -17,8 +17,8 @@ type Tolerance struct {
 	WithinReal float64 // of reals
 }
 
-// Compare returns the first scan at which two columns of the same or of kindred kinds differ, over the scans from 0 up to but without scans, with the
-// ignored windows cut out.
+// Compare returns the first scan at which two columns of the same or of kindred kinds differ, over the scans from 0 up to but
+// without scans, with the ignored windows cut out.
 //
 // A stepped signal must take the same values in the same order, each change within slack scans of its partner, so that a missing or an
 // extra one-scan pulse never passes. Before the first scan both sides have their kind's first value. A change whose partner would lie
@@ -98,7 +98,8 @@ func stepsOf(c, expected *signal.Column, k stretch) steps {
 	return s
 }
 
-// begins reports the value that a signal of a column's kind has before the first scan: zero, FALSE, no text, or an enumeration's first name.
+// begins reports the value that a signal of a column's kind has before the first scan: zero, FALSE, no text, or an
+// enumeration's first name.
 func begins(kind, c *signal.Column, v int64) bool {
 	switch {
 	case kind.Named && len(kind.Texts) > 0:
@@ -206,7 +207,11 @@ func abs(v int) int {
 
 // beyond reports whether two values at a scan are further apart than allowed.
 func (t Tolerance) beyond(expected, actual *signal.Column, scan int) bool {
-	x, y := expected.At(scan), actual.At(scan)
+	return t.apart(expected, expected.At(scan), actual, actual.At(scan))
+}
+
+// apart reports whether two values are further apart than allowed.
+func (t Tolerance) apart(expected *signal.Column, x int64, actual *signal.Column, y int64) bool {
 	if expected.Kind == signal.Real || actual.Kind == signal.Real {
 		p, q := real(expected, x), real(actual, y)
 		return p != q && !(p != p && q != q) && !(math.Abs(p-q) <= t.WithinReal)
@@ -227,56 +232,29 @@ func distance(x, y int64, unsigned bool) uint64 {
 
 // compareNumbers looks at each stretch on which both columns are straight, so that the gap grows or shrinks evenly.
 func compareNumbers(expected, actual *signal.Column, k stretch, t Tolerance) (int, bool) {
-	excused := excusedBy(expected, t.Slack)
+	excused := excuses(expected, t.Slack)
 	for _, straight := range straights(expected, actual, k) {
 		for from := straight.from; from < straight.to; {
 			for len(excused) > 0 && excused[0].to <= from {
 				excused = excused[1:]
 			}
-			to := straight.to
-			if len(excused) > 0 {
-				if excused[0].from <= from {
-					from = excused[0].to
-					continue
-				}
+			to, look := straight.to, firstBeyond
+			switch {
+			case len(excused) > 0 && excused[0].from <= from && !excused[0].climb:
+				from = excused[0].to
+				continue
+			case len(excused) > 0 && excused[0].from <= from:
+				to, look = min(to, excused[0].to), strays
+			case len(excused) > 0:
 				to = min(to, excused[0].from)
 			}
-			if scan, differs := firstBeyond(expected, actual, stretch{from: from, to: to}, t); differs {
+			if scan, differs := look(expected, actual, stretch{from: from, to: to}, t); differs {
 				return scan, true
 			}
 			from = to
 		}
 	}
 	return 0, false
-}
-
-// excusedBy returns the stretches around the jumps of a column, in order.
-func excusedBy(c *signal.Column, slack int) (list []stretch) {
-	if slack == 0 {
-		return nil
-	}
-	for i, s := range c.Segments {
-		if i == 0 && begins(c, c, s.Value) || i > 0 && !jumps(c, s, c.Segments[i-1]) {
-			continue
-		}
-		w := stretch{from: s.Scan - slack, to: s.Scan + slack + 1}
-		if n := len(list); n > 0 && list[n-1].to >= w.from {
-			list[n-1].to = w.to
-		} else {
-			list = append(list, w)
-		}
-	}
-	return list
-}
-
-// jumps reports a step that is no part of a slope.
-func jumps(c *signal.Column, s, before signal.Segment) bool {
-	if c.Kind == signal.Real || c.Kind == signal.Uint { // these have no slopes
-		return true
-	}
-	last := c.At(s.Scan - 1)
-	step := distance(last, s.Value, false)
-	return step > distance(before.Slope, 0, false) && step > distance(s.Slope, 0, false)
 }
 
 // straights cuts a stretch where a segment of either column begins.

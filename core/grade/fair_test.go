@@ -58,7 +58,8 @@ var variants = map[string]func(*grade.Grader, string) string{
 		return throughBits(g, text, "[%s_now] -- (%s)", "%[2]s := %[1]s_now", false)
 	},
 	"set and reset": func(g *grade.Grader, text string) string {
-		return throughBits(g, text, "{ [%[1]s_now] -- (S %[2]s) | [/%[1]s_now] -- (R %[2]s) }", "IF %[1]s_now THEN %[2]s := TRUE; ELSE %[2]s := FALSE; END_IF", false)
+		return throughBits(g, text, "{ [%[1]s_now] -- (S %[2]s) | [/%[1]s_now] -- (R %[2]s) }",
+			"IF %[1]s_now THEN %[2]s := TRUE; ELSE %[2]s := FALSE; END_IF", false)
 	},
 	"other names": otherNames,
 }

@@ -53,7 +53,8 @@ func (g *Grader) Moved() (source.List, error) {
 		}
 		for j, graded := range g.Exercise.Graded {
 			if scan, differs := Compare(g.expected[i].Columns[j], does.Columns[j], does.Scans, Tolerance{}, nil); differs {
-				list.Add(source.Error, "verify", s.Expect.At, "Run freeze to take what the solution does now.", "Scenario %q: from scan %d the solution's %s is not that of %s.", s.Name, scan, graded.Name(), s.Expect.File)
+				list.Add(source.Verify, s.Expect.At, "Run freeze to take what the solution does now.",
+					"Scenario %q: from scan %d the solution's %s is not that of %s.", s.Name, scan, graded.Name(), s.Expect.File)
 			}
 		}
 	}

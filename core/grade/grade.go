@@ -27,7 +27,7 @@ import (
 )
 
 // Engine names the rules by which programs run and are marked. It changes when the same hand-in could get another mark.
-const Engine = "celandine/3"
+const Engine = "celandine/4"
 
 // Result is the mark of one hand-in and where it went. It names what it came from: the same three give the same bytes.
 type Result struct {
@@ -44,14 +44,15 @@ type Result struct {
 
 // Scenario is the mark of one scenario.
 type Scenario struct {
-	Name    string         `json:"name"`
-	Earned  exercise.Marks `json:"earned"`
-	Points  exercise.Marks `json:"points"`
-	Signals []Signal       `json:"signals"`         // of several instances of a graded block those that match best in the shown scenarios, where it is shown
-	Still   bool           `json:"still,omitempty"` // a program that does nothing gets all of it right: whole or nothing
-	Note    string         `json:"note,omitempty"`  // why it earns nothing, where its signals do not tell
-	Fault   *Fault         `json:"fault,omitempty"`
-	Hidden  bool           `json:"hidden,omitempty"` // what a learner may not see was taken out
+	Name   string         `json:"name"`
+	Earned exercise.Marks `json:"earned"`
+	Points exercise.Marks `json:"points"`
+	// of several instances of a graded block those that match best in the shown scenarios, where it is shown
+	Signals []Signal `json:"signals"`
+	Still   bool     `json:"still,omitempty"` // a program that does nothing gets all of it right: whole or nothing
+	Note    string   `json:"note,omitempty"`  // why it earns nothing, where its signals do not tell
+	Fault   *Fault   `json:"fault,omitempty"`
+	Hidden  bool     `json:"hidden,omitempty"` // what a learner may not see was taken out
 }
 
 // Signal tells whether one part of a scenario, a graded signal or a check, was as expected.
@@ -96,7 +97,8 @@ func (s Signal) Words() string {
 	case s.Difference == nil:
 		return s.Signal + " could not be compared to the end"
 	}
-	return fmt.Sprintf("scan %d: %s expected %s, was %s", s.Difference.Scan, s.Signal, inWords(s.Difference.Expected), inWords(s.Difference.Actual))
+	return fmt.Sprintf("scan %d: %s expected %s, was %s", s.Difference.Scan, s.Signal, inWords(s.Difference.Expected),
+		inWords(s.Difference.Actual))
 }
 
 func inWords(v any) string {
@@ -146,7 +148,8 @@ func Points(e *exercise.Exercise) []check.Point {
 	var list []check.Point
 	add := func(points []exercise.Point, input bool) {
 		for _, p := range points {
-			list = append(list, check.Point{Name: p.Name, Type: check.TypeNamed(p.Type), Address: p.Address, Input: input, Initial: p.Rest(), Label: p.Label})
+			list = append(list, check.Point{Name: p.Name, Type: check.TypeNamed(p.Type), Address: p.Address, Input: input, Initial: p.Rest(),
+				Label: p.Label})
 		}
 	}
 	add(e.Inputs, true)
@@ -270,7 +273,8 @@ func (g *Grader) compile(files []*source.File) (*check.Program, *machine.Code, s
 			language, word = "ladder", "ladder"
 		}
 		if !slices.Contains(g.Exercise.Languages, language) {
-			problems.Add(source.Error, "language", u.Tree.Name.Span, "Write it in "+strings.Join(g.Exercise.Languages, " or ")+".", "This exercise is not done in %s.", word)
+			problems.Add(source.WrongLanguage, u.Tree.Name.Span, "Write it in "+strings.Join(g.Exercise.Languages, " or ")+".",
+				"This exercise is not done in %s.", word)
 		}
 	}
 	if problems.HasErrors() {
@@ -283,7 +287,8 @@ func (g *Grader) compile(files []*source.File) (*check.Program, *machine.Code, s
 	}
 	scheduled, err := code.Schedule(tasks(g.Exercise))
 	if err != nil {
-		problems.Add(source.Error, "tasks", program.Units[0].Tree.Name.Span, "Name the programs as the exercise does.", "The exercise runs its programs as tasks: %v.", err)
+		problems.Add(source.WrongTasks, program.Units[0].Tree.Name.Span, "Name the programs as the exercise does.",
+			"The exercise runs its programs as tasks: %v.", err)
 		return nil, nil, problems
 	}
 	return program, scheduled, problems
@@ -315,7 +320,8 @@ func (g *Grader) Grade(name string, files []*source.File) (*Result, []Evidence) 
 
 // result is a result in which nothing was looked at yet.
 func (g *Grader) result(name string, files []*source.File) *Result {
-	return &Result{Engine: Engine, Revision: g.Exercise.Hash, Handin: hashOf(files), File: name, Points: g.Exercise.Points(), Scenarios: []Scenario{}, Findings: []Finding{}}
+	return &Result{Engine: Engine, Revision: g.Exercise.Hash, Handin: hashOf(files), File: name, Points: g.Exercise.Points(),
+		Scenarios: []Scenario{}, Findings: []Finding{}}
 }
 
 // Spoilt is the result of a hand-in that could not be graded by a mistake of Celandine's own.
@@ -324,7 +330,8 @@ func (g *Grader) Spoilt(name string, files []*source.File) *Result {
 	for _, s := range g.Exercise.Scenarios {
 		r.Scenarios = append(r.Scenarios, Scenario{Name: s.Name, Points: s.Points, Signals: []Signal{}})
 	}
-	r.Diagnostics.Add(source.Error, "internal", source.Span{File: files[0]}, "It is kept. Ask your instructor to have it graded again.", "Celandine made a mistake in grading this hand-in.")
+	r.Diagnostics.Add(source.Internal, source.Span{File: files[0]}, "It is kept. Ask your instructor to have it graded again.",
+		"Celandine made a mistake in grading this hand-in.")
 	return r
 }
 

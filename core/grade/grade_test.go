@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"flag"
 	"fmt"
+	"math"
 	"os"
 	"path/filepath"
 	"strconv"
@@ -123,7 +124,7 @@ func lost(r *grade.Result) string {
 func firstLoss(r *grade.Result) string {
 	for _, d := range r.Diagnostics {
 		if d.Severity == source.Error {
-			return "error[" + d.Code + "]"
+			return "error[" + string(d.Code) + "]"
 		}
 	}
 	if loss := r.FirstLoss(); loss != "" {
@@ -173,7 +174,9 @@ func TestSameBytesEveryTime(t *testing.T) {
 
 func TestFaultEarnsNothingAndSaysWhere(t *testing.T) {
 	g := grader(t, "mist-hold-in")
-	r, _ := g.Grade("p.st", []*source.File{source.NewFile("p.st", "PROGRAM p\nVAR n : INT; END_VAR\nmist_valve := (mist_on OR mist_valve) AND mist_off;\nIF mist_valve THEN n := 1 / n; END_IF;\nEND_PROGRAM\n")})
+	r, _ := g.Grade("p.st", []*source.File{source.NewFile("p.st",
+		"PROGRAM p\nVAR n : INT; END_VAR\nmist_valve := (mist_on OR mist_valve) AND mist_off;\nIF mist_valve THEN n := 1 / n; END_IF;\n"+
+			"END_PROGRAM\n")})
 	assert.Equal(t, exercise.Marks(0), r.Earned)
 	assert.Equal(t, &grade.Fault{Scan: 10, Line: 4, Message: "This divides by zero."}, r.Scenarios[0].Fault)
 }
@@ -245,7 +248,8 @@ func TestCompareIgnores(t *testing.T) {
 				scan = -1
 			}
 			assert.Equal(t, c.want, scan)
-			scan, differs = grade.Compare(scans(c.expected), scans(c.actual), len(c.expected), grade.Tolerance{Slack: c.slack, Numeric: true}, c.ignore)
+			scan, differs = grade.Compare(scans(c.expected), scans(c.actual), len(c.expected), grade.Tolerance{Slack: c.slack, Numeric: true},
+				c.ignore)
 			if c.slack == 0 {
 				assert.Equal(t, c.want, map[bool]int{true: scan, false: -1}[differs], "as a number")
 			}
@@ -306,6 +310,50 @@ func TestCompareNumbersExcusesSteps(t *testing.T) {
 	assert.Equal(t, 32, scan)
 }
 
+// A number that comes as late or as early as the slack allows is right, whatever its shape; and where nothing is expected to change, no
+// other value is.
+func TestCompareNumbersAllowsTheSlack(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		const scans = 60
+		values := make([]float64, scans)
+		for scan := 1; scan < scans; scan++ {
+			values[scan] = values[scan-1]
+			if rapid.IntRange(0, 3).Draw(t, "changes") == 0 {
+				values[scan] += float64(rapid.IntRange(-5, 5).Draw(t, "by"))
+			}
+		}
+		columnOf := func(at func(scan int) float64) *signal.Column {
+			c := &signal.Column{Kind: signal.Real}
+			for scan := range scans {
+				c.Append(scan, int64(math.Float64bits(at(scan))))
+			}
+			return c
+		}
+		slack := rapid.IntRange(0, 4).Draw(t, "slack")
+		late := rapid.IntRange(-slack, slack).Draw(t, "late")
+		expected := columnOf(func(scan int) float64 { return values[scan] })
+		shifted := columnOf(func(scan int) float64 { return values[min(max(scan-late, 0), scans-1)] })
+		tolerance := grade.Tolerance{Numeric: true, Slack: slack}
+		scan, differs := grade.Compare(expected, shifted, scans, tolerance, nil)
+		require.False(t, differs, "scan %d of %v, %d late", scan, values, late)
+
+		wrongAt := rapid.IntRange(0, scans-1).Draw(t, "wrong")
+		still := true
+		for near := max(wrongAt-slack-1, 0); near <= min(wrongAt+slack, scans-1); near++ {
+			still = still && values[near] == values[wrongAt]
+		}
+		wrong := columnOf(func(scan int) float64 {
+			if scan == wrongAt {
+				return values[scan] + 1
+			}
+			return values[scan]
+		})
+		scan, differs = grade.Compare(expected, wrong, scans, tolerance, nil)
+		require.True(t, differs || !still, "%v is wrong at %d", values, wrongAt)
+		require.True(t, !still || scan == wrongAt)
+	})
+}
+
 func TestMarksAreRead(t *testing.T) {
 	m, err := exercise.ParseMarks("1.5")
 	assert.NoError(t, err)
@@ -317,7 +365,8 @@ func TestMarksAreRead(t *testing.T) {
 // An elapsed time is graded by its value on the way, not only at the end.
 func TestElapsedTimeIsCompared(t *testing.T) {
 	g := grader(t, "vent-settle-delay")
-	late := "PROGRAM p\nVAR settle : TON; slow : BOOL; END_VAR\nsettle(IN := slow, PT := T#5s);\nslow := mist_switch;\nmist_valve := mist_switch;\nvent := settle.Q;\nEND_PROGRAM\n"
+	late := "PROGRAM p\nVAR settle : TON; slow : BOOL; END_VAR\nsettle(IN := slow, PT := T#5s);\nslow := mist_switch;\n" +
+		"mist_valve := mist_switch;\nvent := settle.Q;\nEND_PROGRAM\n"
 	r, evidence := g.Grade("late.st", []*source.File{source.NewFile("late.st", late)})
 	assert.Equal(t, r.Points, r.Earned, "one scan late is within 20 ms and one scan of slack")
 	assert.Equal(t, 10*time.Millisecond, evidence[0].Actual.Period)

@@ -30,7 +30,8 @@ func (g *Grader) Read(name string, files []*source.File) *Handin {
 // recording is what a change of one value costs in each scan to record and to compare, in instructions.
 const recording = 30
 
-// Longest is how many instructions marking takes at most in some scenarios, whatever happens in them: it depends on the program and the scenarios' length alone.
+// Longest is how many instructions marking takes at most in some scenarios, whatever happens in them: it depends on the program
+// and the scenarios' length alone.
 func (h *Handin) Longest(which func(exercise.Scenario) bool) (most int) {
 	if h.code == nil {
 		return 0
@@ -44,8 +45,8 @@ func (h *Handin) Longest(which func(exercise.Scenario) bool) (most int) {
 	return most
 }
 
-// Play runs the hand-in through some scenarios. Where it executes much it asks, about every million instructions, whether to stop, and gives
-// [machine.ErrStopped] where it does.
+// Play runs the hand-in through some scenarios. Where it executes much it asks, about every million instructions, whether to
+// stop, and gives [machine.ErrStopped] where it does.
 func (h *Handin) Play(stop func() bool, which func(exercise.Scenario) bool) error {
 	if h.runs == nil {
 		h.runs = make([]played, len(h.grader.Exercise.Scenarios))
@@ -89,8 +90,9 @@ func Every(exercise.Scenario) bool    { return true }
 func Shown(s exercise.Scenario) bool  { return s.Shown }
 func Hidden(s exercise.Scenario) bool { return !s.Shown }
 
-// tell lets the shown scenarios speak of the instances that match best in them. Marks are given for those that match best in all; were the shown ones to speak of
-// these, a learner with many instances would read from the choice how hidden scenarios went.
+// tell lets the shown scenarios speak of the instances that match best in them. Marks are given for those that match best in
+// all; were the shown ones to speak of these, a learner with many instances would read from the choice how hidden scenarios
+// went.
 func (g *Grader) tell(r *Result, code *machine.Code, runs []played, marked []string) {
 	names := g.choose(code, runs, Shown)
 	for i, s := range g.Exercise.Scenarios {

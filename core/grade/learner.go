@@ -23,8 +23,9 @@ func (sees Sees) Reveals(s exercise.Scenario) bool {
 	return sees == SeesAll || sees == SeesShown && s.Shown
 }
 
-// ForLearner takes out of a stored result what a learner may not see. Of a scenario that is not shown that is everything but its marks: no signal, no
-// scan, no fault, no count of a rule that it broke. Nor is the revision's hash told, by which a guess at a script could be checked.
+// ForLearner takes out of a stored result what a learner may not see. Of a scenario that is not shown that is everything but
+// its marks: no signal, no scan, no fault, no count of a rule that it broke. Nor is the revision's hash told, by which a guess
+// at a script could be checked.
 func ForLearner(result []byte, e *exercise.Exercise, sees Sees) (json.RawMessage, error) {
 	if sees == SeesAll {
 		return result, nil
@@ -64,7 +65,8 @@ func keepShown(result []byte, e *exercise.Exercise, shown map[string]bool, first
 			return nil, err
 		}
 		if !shown[name] {
-			r.Scenarios[i] = map[string]json.RawMessage{"name": s["name"], "earned": s["earned"], "points": s["points"], "signals": json.RawMessage("[]"), "hidden": json.RawMessage("true")}
+			r.Scenarios[i] = map[string]json.RawMessage{"name": s["name"], "earned": s["earned"], "points": s["points"],
+				"signals": json.RawMessage("[]"), "hidden": json.RawMessage("true")}
 			continue
 		}
 		if firstOnly {
@@ -77,7 +79,8 @@ func keepShown(result []byte, e *exercise.Exercise, shown map[string]bool, first
 	return json.Marshal(r)
 }
 
-// toldFindings tells of a rule about what happens, unless it was broken where one may look, always the same, whether it was broken or not; what it takes off, 0 where it was not, is part of the marks.
+// toldFindings tells of a rule about what happens, unless it was broken where one may look, always the same, whether it was
+// broken or not; what it takes off, 0 where it was not, is part of the marks.
 func toldFindings(all []Finding, e *exercise.Exercise, shown map[string]bool) []Finding {
 	told := []Finding{}
 	broken := map[string]Finding{}
@@ -97,7 +100,8 @@ func toldFindings(all []Finding, e *exercise.Exercise, shown map[string]bool) []
 		}
 		f.Rule, f.Scenario = ruleName(rule), ""
 		if f.Say = rule.Say; f.Say == "" {
-			f.Say = fmt.Sprintf("%s may change at most %d times in %d scans, in scenarios that are not shown, too; a real output would wear out", rule.What, rule.AtMost, rule.Per)
+			f.Say = fmt.Sprintf("%s may change at most %d times in %d scans, in scenarios that are not shown, too; a real output would wear out",
+				rule.What, rule.AtMost, rule.Per)
 		}
 		told = append(told, f)
 	}

@@ -11,9 +11,10 @@ const noMoves = "Nothing may happen here. It counts only for a program that earn
 
 // marks gives each scenario what its parts earn, and the hand-in their sum.
 //
-// A part is still when a program that does nothing passes it, else it moves. A scenario's points are shared by weight among its moving
-// parts; a still part that is wrong takes away its own share of all parts, never below zero. A scenario in which no part moves is whole or nothing, and
-// counts only where a moving part earned something. Shares are exact; the sum is rounded once, and what the scenarios show adds up to it.
+// A part is still when a program that does nothing passes it, else it moves. A scenario's points are shared by weight among its
+// moving parts; a still part that is wrong takes away its own share of all parts, never below zero. A scenario in which no part
+// moves is whole or nothing, and counts only where a moving part earned something. Shares are exact; the sum is rounded once,
+// and what the scenarios show adds up to it.
 func (g *Grader) marks(r *Result) {
 	shares := make([]*big.Rat, len(r.Scenarios))
 	moved := false

@@ -21,7 +21,7 @@ type preparation struct {
 }
 
 func (p *preparation) complain(at source.Span, hint, format string, args ...any) {
-	p.list.Add(source.Error, "exercise", at, hint, format, args...)
+	p.list.Add(source.WrongExercise, at, hint, format, args...)
 }
 
 // graded finds what is graded in the solution, and how it is compared.
@@ -112,7 +112,8 @@ func (p *preparation) checks() {
 		for _, c := range s.Expect.Checks {
 			slot, ok := p.code.Slot(c.Signal)
 			if !ok {
-				p.complain(c.At, source.Meant(c.Signal, p.code.Names()), "The solution has nothing named %s, which a check of scenario %q looks at.", c.Signal, s.Name)
+				p.complain(c.At, source.Meant(c.Signal, p.code.Names()), "The solution has nothing named %s, which a check of scenario %q looks at.",
+					c.Signal, s.Name)
 				continue
 			}
 			if (c.Rises >= 0 || c.Falls >= 0) && slot.Type.Plain() != check.Bool {

@@ -61,9 +61,11 @@ type recorded struct {
 	Diagnostics json.RawMessage `json:"diagnostics"`
 }
 
-// Recall makes the evidence of a marked hand-in for some scenarios: what it did as it was kept, or, where nothing was, by running it again. The result, as JSON, comes back
-// with reasons for what was not as expected in them. A run that stop ends is left out; what was kept stays.
-func (g *Grader) Recall(stop func() bool, result json.RawMessage, kept []Kept, file string, files []*source.File, which func(exercise.Scenario) bool) (json.RawMessage, []Evidence, error) {
+// Recall makes the evidence of a marked hand-in for some scenarios: what it did as it was kept, or, where nothing was, by
+// running it again. The result, as JSON, comes back with reasons for what was not as expected in them. A run that stop ends is
+// left out; what was kept stays.
+func (g *Grader) Recall(stop func() bool, result json.RawMessage, kept []Kept, file string, files []*source.File,
+	which func(exercise.Scenario) bool) (json.RawMessage, []Evidence, error) {
 	var r recorded
 	if err := json.Unmarshal(result, &r); err != nil {
 		return nil, nil, fmt.Errorf("reading a result: %w", err)
@@ -128,14 +130,16 @@ func (r *Result) unexplained(name string) bool {
 	return false
 }
 
-// learn takes the reasons from a scenario that was run again, for those differences that are the same: another engine may have found others.
+// learn takes the reasons from a scenario that was run again, for those differences that are the same: another engine may have
+// found others.
 func (r *Result) learn(again Scenario) {
 	s := r.scenario(again.Name)
 	if s == nil || len(s.Signals) != len(again.Signals) {
 		return
 	}
 	for j := range s.Signals {
-		if part, new := &s.Signals[j], again.Signals[j]; part.Why == nil && part.Signal == new.Signal && sameDifference(part.Difference, new.Difference) {
+		if part, new := &s.Signals[j], again.Signals[j]; part.Why == nil && part.Signal == new.Signal && sameDifference(part.Difference,
+			new.Difference) {
 			part.Why = new.Why
 		}
 	}

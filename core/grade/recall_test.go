@@ -54,7 +54,8 @@ func TestRecall(t *testing.T) {
 // Where running again takes too long, what was kept is shown, and the rest is empty.
 func TestRecallGivesUp(t *testing.T) {
 	g := grader(t, "mist-hold-in")
-	files := []*source.File{source.NewFile("slow.st", "PROGRAM p\nVAR i, n : DINT; END_VAR\nFOR i := 1 TO 14000 DO n := n + i; END_FOR;\nmist_valve := mist_on;\nEND_PROGRAM\n")}
+	files := []*source.File{source.NewFile("slow.st",
+		"PROGRAM p\nVAR i, n : DINT; END_VAR\nFOR i := 1 TO 14000 DO n := n + i; END_FOR;\nmist_valve := mist_on;\nEND_PROGRAM\n")}
 	h := g.Read("slow.st", files)
 	require.NoError(t, h.Play(goOn, grade.Every))
 	h.Mark()

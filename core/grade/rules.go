@@ -17,7 +17,8 @@ func (p *preparation) rules() {
 	for _, r := range p.Exercise.Rules {
 		switch r.Kind {
 		case exercise.Require, exercise.Forbid:
-			known := check.BlockNamed(r.What) != nil || check.IsFunction(r.What) || slices.Contains(elementKinds, strings.ToLower(r.What)) || own[strings.ToLower(r.What)]
+			known := check.BlockNamed(r.What) != nil || check.IsFunction(r.What) || slices.Contains(elementKinds, strings.ToLower(r.What)) ||
+				own[strings.ToLower(r.What)]
 			if known {
 				continue
 			}
@@ -29,7 +30,8 @@ func (p *preparation) rules() {
 				words = append(words, name)
 			}
 			slices.Sort(words)
-			p.complain(r.At, source.Meant(r.What, words), "A rule counts %q, which is no block, function or element, and no block or function of the solution's own.", r.What)
+			p.complain(r.At, source.Meant(r.What, words),
+				"A rule counts %q, which is no block, function or element, and no block or function of the solution's own.", r.What)
 		case exercise.Warning:
 			var words []string
 			for _, code := range source.WarningCodes() {
@@ -62,7 +64,7 @@ func (g *Grader) rules(r *Result, program *check.Program, runs []played) {
 			say = fmt.Sprintf("%d of %s, allowed %d", n, rule.What, rule.AtMost)
 		case exercise.Warning:
 			for _, d := range r.Diagnostics {
-				if d.Code == rule.What && !broken {
+				if string(d.Code) == rule.What && !broken {
 					broken, say = true, d.Message
 				}
 			}
@@ -84,8 +86,8 @@ func (g *Grader) rules(r *Result, program *check.Program, runs []played) {
 // ruleName is what a finding calls a rule.
 func ruleName(r exercise.Rule) string { return string(r.Kind) + " " + r.What }
 
-// chatters finds the first place where a signal changes more often than a rule allows: in a scenario that is shown, if there is one, since only that can be told
-// to the learner. The scenario is "" where there is none.
+// chatters finds the first place where a signal changes more often than a rule allows: in a scenario that is shown, if there is
+// one, since only that can be told to the learner. The scenario is "" where there is none.
 func (g *Grader) chatters(rule exercise.Rule, runs []played) (say, scenario string) {
 	for _, shown := range []bool{true, false} {
 		for i, p := range runs {
@@ -94,7 +96,8 @@ func (g *Grader) chatters(rule exercise.Rule, runs []played) (say, scenario stri
 				continue
 			}
 			if from, to, often := chattersIn(p.run.Trace, rule); often {
-				return fmt.Sprintf("%s chatters: it changes %d times from scan %d to %d in scenario %q; a real output would wear out", rule.What, rule.AtMost+1, from, to, s.Name), s.Name
+				return fmt.Sprintf("%s chatters: it changes %d times from scan %d to %d in scenario %q; a real output would wear out", rule.What,
+					rule.AtMost+1, from, to, s.Name), s.Name
 			}
 		}
 	}

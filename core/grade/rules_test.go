@@ -56,7 +56,8 @@ func TestRules(t *testing.T) {
 	const (
 		follows = "PROGRAM p\nfan := a;\nEND_PROGRAM"
 		ladder  = "PROGRAM p\nLADDER\nRUNG [a] -- (S fan);\nRUNG [/a] -- (R fan);\nEND_LADDER\nEND_PROGRAM"
-		inside  = "FUNCTION_BLOCK f\nVAR_INPUT i : BOOL; END_VAR\nVAR_OUTPUT q : BOOL; END_VAR\nVAR t : TON; END_VAR\nt(IN := i, PT := T#0s, Q => q);\nEND_FUNCTION_BLOCK\nPROGRAM p\nVAR b : f; END_VAR\nb(i := a, q => fan);\nEND_PROGRAM"
+		inside  = "FUNCTION_BLOCK f\nVAR_INPUT i : BOOL; END_VAR\nVAR_OUTPUT q : BOOL; END_VAR\nVAR t : TON; END_VAR\n" +
+			"t(IN := i, PT := T#0s, Q => q);\nEND_FUNCTION_BLOCK\nPROGRAM p\nVAR b : f; END_VAR\nb(i := a, q => fan);\nEND_PROGRAM"
 		twice   = "PROGRAM p\nLADDER\nRUNG [/a] -- (fan);\nRUNG [a] -- (fan);\nEND_LADDER\nEND_PROGRAM"
 		toggles = "PROGRAM p\nfan := a AND NOT fan;\nEND_PROGRAM"
 	)
@@ -66,10 +67,12 @@ func TestRules(t *testing.T) {
 		"too few":                             {"{require: contact, at_least: 3, deduct: 1.5}", ladder, "8.5: 2 of contact, needed 3"},
 		"a coil that is forbidden":            {"{forbid: set coil, deduct: 1}", ladder, "9: 1 of set coil, allowed 0"},
 		"as many as are allowed":              {"{forbid: set coil, at_most: 1, deduct: 1}", ladder, "10"},
-		"a warning":                           {"{warning: two-coils, deduct: 3}", twice, "7: fan is written in every scan at lines 3 and 4; only the last one counts."},
-		"chatter":                             {"{chatter: fan, at_most: 4 per 1s, deduct: 4}", toggles, "0: fan chatters: it changes 5 times from scan 50 to 54 in scenario \"one press\"; a real output would wear out"},
-		"no chatter":                          {"{chatter: fan, at_most: 4 per 1s, deduct: 4}", follows, "10"},
-		"never below zero":                    {"{forbid: assignment, deduct: 12}", follows, "0: 1 of assignment, allowed 0"},
+		"a warning": {"{warning: two-coils, deduct: 3}", twice,
+			"7: fan is written in every scan at lines 3 and 4; only the last one counts."},
+		"chatter": {"{chatter: fan, at_most: 4 per 1s, deduct: 4}", toggles,
+			"0: fan chatters: it changes 5 times from scan 50 to 54 in scenario \"one press\"; a real output would wear out"},
+		"no chatter":       {"{chatter: fan, at_most: 4 per 1s, deduct: 4}", follows, "10"},
+		"never below zero": {"{forbid: assignment, deduct: 12}", follows, "0: 1 of assignment, allowed 0"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			r := gradeText(ruledGrader(t, "solution", c.rule), c.text)
@@ -108,7 +111,8 @@ func TestChecks(t *testing.T) {
 
 func TestARuleOnNothing(t *testing.T) {
 	e, _ := exercise.Read(exercise.Files{
-		"exercise.yaml": fmt.Appendf(nil, ruled, "solution", "{require: TONN, deduct: 2}"), "brief.md": []byte("x"), "solution.st": []byte("PROGRAM p\nfan := a;\nEND_PROGRAM"),
+		"exercise.yaml": fmt.Appendf(nil, ruled, "solution", "{require: TONN, deduct: 2}"), "brief.md": []byte("x"),
+		"solution.st": []byte("PROGRAM p\nfan := a;\nEND_PROGRAM"),
 	})
 	require.NotNil(t, e)
 	_, problems := grade.Prepare(e)

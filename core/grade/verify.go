@@ -7,13 +7,14 @@ import (
 	"celandine/core/check"
 	"celandine/core/exercise"
 	"celandine/core/machine"
+	"celandine/core/observe"
 	"celandine/core/source"
 	"celandine/core/syntax"
 )
 
-// Verify tells whether an exercise tests what it means to. Errors are a solution that does not earn full marks, a
-// starter that does, an empty program that earns anything, and a graded signal that never changes; warnings, what the scenarios leave untested and
-// what the brief does not tell.
+// Verify tells whether an exercise tests what it means to. Errors are a solution that does not earn full marks, a starter that
+// does, an empty program that earns anything, and a graded signal that never changes; warnings, what the scenarios leave
+// untested and what the brief does not tell.
 func (g *Grader) Verify() source.List {
 	v := &verifier{Grader: g}
 	v.solutions()
@@ -32,11 +33,11 @@ type verifier struct {
 }
 
 func (v *verifier) fail(at source.Span, hint, format string, args ...any) {
-	v.list.Add(source.Error, "verify", at, hint, format, args...)
+	v.list.Add(source.Verify, at, hint, format, args...)
 }
 
 func (v *verifier) warn(at source.Span, hint, format string, args ...any) {
-	v.list.Add(source.Warning, "verify", at, hint, format, args...)
+	v.list.Advise(source.Verify, at, hint, format, args...)
 }
 
 func fileOf(s exercise.Source) *source.File { return source.NewFile(s.Name, s.Text) }
@@ -63,7 +64,8 @@ func (v *verifier) solutions() {
 			found = found || s.Language() == language
 		}
 		if !found {
-			v.warn(source.Span{File: fileOf(v.Exercise.Solutions[0])}, "Add solution."+language+", or take "+language+" out of languages.", "There is no solution in %s, though learners may write it.", language)
+			v.warn(source.Span{File: fileOf(v.Exercise.Solutions[0])}, "Add solution."+language+", or take "+language+" out of languages.",
+				"There is no solution in %s, though learners may write it.", language)
 		}
 	}
 }
@@ -130,7 +132,8 @@ func (v *verifier) brief() {
 	for _, one := range v.Exercise.Named() {
 		name, _, _ := strings.Cut(one.Signal, ".")
 		if !mentioned(v.Exercise.Brief, name) {
-			v.warn(one.At, "Tell it in the brief, or grade a block by its type: {block: TON, member: ET}.", "%s is graded by its name, and the brief does not mention %s.", one.Signal, name)
+			v.warn(one.At, "Tell it in the brief, or grade a block by its type: {block: TON, member: ET}.",
+				"%s is graded by its name, and the brief does not mention %s.", one.Signal, name)
 		}
 	}
 }
@@ -197,7 +200,8 @@ func (v *verifier) signals() {
 		}
 		switch n := len(still); {
 		case n == len(v.Exercise.Graded):
-			v.warn(s.At, "If it is there to show that nothing happens, all is well; else work an input that changes something.", "Scenario %q changes no graded signal.", s.Name)
+			v.warn(s.At, "If it is there to show that nothing happens, all is well; else work an input that changes something.",
+				"Scenario %q changes no graded signal.", s.Name)
 		case n > 0:
 			v.warn(s.At, "", "Scenario %q leaves untested, since constant throughout: %s.", s.Name, strings.Join(still, ", "))
 		}
@@ -207,11 +211,13 @@ func (v *verifier) signals() {
 		moves = moves || !v.noneMoves(i)
 	}
 	if !moves {
-		v.fail(v.Exercise.Scenarios[0].At, "Work an input that changes something graded.", "In no scenario does anything graded move, so that nobody can earn anything.")
+		v.fail(v.Exercise.Scenarios[0].At, "Work an input that changes something graded.",
+			"In no scenario does anything graded move, so that nobody can earn anything.")
 	}
 	for _, graded := range v.Exercise.Graded {
 		if compared && !changes[graded.Name()] {
-			v.fail(graded.At, "Add a scenario in which it changes, or do not grade it.", "%s is constant in every scenario: nobody can earn anything with it.", graded.Name())
+			v.fail(graded.At, "Add a scenario in which it changes, or do not grade it.",
+				"%s is constant in every scenario: nobody can earn anything with it.", graded.Name())
 		}
 	}
 }
@@ -231,10 +237,10 @@ func (v *verifier) inputs() {
 // seen notes which ways each contact was seen.
 type seen struct{ open, closed map[*check.Contact]bool }
 
-func (s *seen) Begin(any)                        {}
-func (s *seen) End()                             {}
-func (s *seen) Wrote(string, source.Span, int64) {}
-func (s *seen) Value(check.Expr, string, int64)  {}
+func (s *seen) Begin(any)                               {}
+func (s *seen) End()                                    {}
+func (s *seen) Wrote(string, source.Span, int64, int64) {}
+func (s *seen) Value(check.Expr, string, int64)         {}
 
 func (s *seen) Power(e check.Element, in, out bool) {
 	if c, ok := e.(*check.Contact); ok && (in || c.Operand == nil) {
@@ -252,14 +258,15 @@ func (v *verifier) contacts() {
 		}
 		w := &seen{map[*check.Contact]bool{}, map[*check.Contact]bool{}}
 		for _, scenario := range v.Exercise.Scenarios {
-			v.watch(code, scenario, w)
+			watch(code, scenario, w)
 		}
 		eachContact(program, func(c *check.Contact) {
 			switch {
 			case !w.open[c] && !w.closed[c]:
 				v.warn(c.At, "", "In no scenario does power reach the contact %s.", c.At.Text())
 			case !w.open[c]:
-				v.warn(c.At, "Add a scenario in which only this contact stops the power.", "The contact %s is never seen open: without it a program would earn the same.", c.At.Text())
+				v.warn(c.At, "Add a scenario in which only this contact stops the power.",
+					"The contact %s is never seen open: without it a program would earn the same.", c.At.Text())
 			case !w.closed[c]:
 				v.warn(c.At, "", "The contact %s is never seen closed.", c.At.Text())
 			}
@@ -267,11 +274,11 @@ func (v *verifier) contacts() {
 	}
 }
 
-func (v *verifier) watch(code *machine.Code, s exercise.Scenario, w *seen) {
-	var o *machine.Observer
+func watch(code *machine.Code, s exercise.Scenario, w *seen) {
+	var o *observe.Observer
 	_ = code.Visit(s.Script, s.Script.Scans, func(m *machine.Machine) { // an error was told when it was graded
 		if o == nil {
-			o = m.Observe()
+			o = observe.Of(m)
 			o.Watch(w)
 		} else {
 			o.Follow(m)

@@ -14,9 +14,11 @@ import (
 	"celandine/core/check"
 	"celandine/core/explain"
 	"celandine/core/machine"
+	"celandine/core/observe"
 	"celandine/core/signal"
 	"celandine/core/source"
 	"celandine/core/syntax"
+	"celandine/core/walk"
 )
 
 // between is the number of scans from snapshot to snapshot.
@@ -208,29 +210,47 @@ type Flow struct {
 
 // Look returns the power at every element of every rung in a scan.
 func (b *Bench) Look(scan int) []Flow {
+	again := b.before(scan)
+	if again == nil {
+		return nil
+	}
+	o := observe.Of(again)
+	w := &watcher{observer: o, values: map[check.Expr]int64{}}
+	o.Watch(w)
+	o.Scan()
+	return w.flows
+}
+
+// Walk tells a scan step by step; nothing where it cannot be looked at.
+func (b *Bench) Walk(scan int) []walk.Stage {
+	again := b.before(scan)
+	if again == nil {
+		return nil
+	}
+	return walk.Scan(again)
+}
+
+// before is the machine as it stood before a scan, with what was done to it since the scan before; nil where nobody knows.
+func (b *Bench) before(scan int) *machine.Machine {
 	if scan < b.begun || scan >= b.machine.Scans() || len(b.snapshots) == 0 {
 		return nil
 	}
 	again := b.code.Start(b.script.Period)
 	n := (scan - b.begun) / between
 	again.Restore(b.snapshots[n])
-	done := b.begun + n*between
-	for first := done; ; done++ {
-		if done > first { // a snapshot holds what was done before its own scan
+	first := b.begun + n*between // a snapshot holds what was done before its own scan
+	for done := first; done < scan; done++ {
+		if done > first {
 			b.redo(again, done)
-		}
-		if done == scan {
-			break
 		}
 		if again.Scan() != nil {
 			return nil
 		}
 	}
-	o := again.Observe()
-	w := &watcher{observer: o, values: map[check.Expr]int64{}}
-	o.Watch(w)
-	o.Scan()
-	return w.flows
+	if scan > first {
+		b.redo(again, scan)
+	}
+	return again
 }
 
 // redo does again what was done before a scan.
@@ -287,14 +307,14 @@ func instances(name string, t *check.Type, found map[string][]string) {
 }
 
 type watcher struct {
-	observer *machine.Observer
+	observer *observe.Observer
 	flows    []Flow
 	values   map[check.Expr]int64
 }
 
-func (w *watcher) Begin(any)                        {}
-func (w *watcher) End()                             {}
-func (w *watcher) Wrote(string, source.Span, int64) {}
+func (w *watcher) Begin(any)                               {}
+func (w *watcher) End()                                    {}
+func (w *watcher) Wrote(string, source.Span, int64, int64) {}
 
 // Value notes what a contact reads, whether power reaches it or not.
 func (w *watcher) Value(e check.Expr, _ string, v int64) { w.values[e] = v }

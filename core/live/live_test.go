@@ -1,6 +1,7 @@
 package live_test
 
 import (
+	"fmt"
 	"testing"
 	"time"
 
@@ -135,7 +136,8 @@ func TestScriptDoesTheSame(t *testing.T) {
 // A script that is played does on the bench what it does in a run.
 func TestPlayAScript(t *testing.T) {
 	_, code := build(t, mist)
-	script := &signal.Trace{Period: 10 * time.Millisecond, Scans: 600, Acts: []signal.Act{{Scan: 300, Verb: signal.Force, Name: "presses", Value: "9"}, {Scan: 400, Verb: signal.Unforce, Name: "presses"}}}
+	script := &signal.Trace{Period: 10 * time.Millisecond, Scans: 600,
+		Acts: []signal.Act{{Scan: 300, Verb: signal.Force, Name: "presses", Value: "9"}, {Scan: 400, Verb: signal.Unforce, Name: "presses"}}}
 	script.Columns = append(script.Columns, signal.Steps("mist_on", signal.Bool, []signal.Change{{Scan: 0}, {Scan: 20, Value: 1}, {Scan: 30}}),
 		signal.Steps("mist_off", signal.Bool, []signal.Change{{Scan: 0, Value: 1}, {Scan: 5}, {Scan: 500, Value: 1}}))
 	run, err := code.Play(script, code.Names())
@@ -210,4 +212,24 @@ END_PROGRAM
 		power[f.Instance] = f.Out
 	}
 	assert.Equal(t, map[string]bool{"one": true, "two": false}, power)
+}
+
+// Words have the names of their bits, and what lies across them.
+func TestWords(t *testing.T) {
+	b := bench(t, "PROGRAM p\nVAR on AT %IX0.1 : BOOL; level AT %IW2 : INT; lamp AT %QX1.7 : BOOL; far AT %MD6 : DINT; bit AT %MX6.3 : BOOL;\nEND_VAR\n"+
+		"lamp := on AND bit;\nfar := level;\nEND_PROGRAM\n")
+	var got []string
+	for _, w := range b.Words() {
+		line := w.Address
+		for n, name := range w.Bits {
+			if name != "" {
+				line += fmt.Sprint(" ", n, "=", name)
+			}
+		}
+		for _, v := range w.Wide {
+			line += fmt.Sprint(" ", v.Name, v.From, "+", v.Size)
+		}
+		got = append(got, line)
+	}
+	assert.Equal(t, []string{"%IW0 1=on", "%IW2 level0+16", "%QW0 15=lamp", "%MW6 3=bit far0+32", "%MW8 far-16+32"}, got)
 }

@@ -9,8 +9,10 @@ import (
 	"celandine/core/real"
 )
 
-// apply executes a standard function that is no operator.
-func (m *Machine) apply(in *instruction) stop {
+// apply executes a standard function that is no operator. A function may have any number of arguments and an instruction has seven
+// fields, so where they lie stands in the code's list of operands, and behind them the index of the type: ABS of a SINT wraps
+// elsewhere than that of a LINT. What each operand counts in, bits, words or texts, follows from the type.
+func (m *Machine) apply(in *instruction) Cause {
 	x := m.code.operands[in.b : in.b+in.c]
 	t := elementary[m.code.operands[in.b+in.c]]
 	switch f := check.Function(in.n); {
@@ -27,7 +29,7 @@ func (m *Machine) apply(in *instruction) stop {
 	default:
 		return m.textFunction(f, in, t, x)
 	}
-	return finished
+	return Finished
 }
 
 // numeric works on one number. Reals are rounded to their type.
@@ -112,10 +114,10 @@ func timeBy(f check.Function, t int64, x float64) int64 {
 	return check.RealToInteger(check.Time, float64(t)/x)
 }
 
-func (m *Machine) multiplex(in *instruction, t *check.Type, x []operand) stop {
+func (m *Machine) multiplex(in *instruction, t *check.Type, x []operand) Cause {
 	k := m.words[x[0]]
 	if k < 0 || k >= int64(len(x)-1) {
-		return outside
+		return NoInput
 	}
 	from := x[k+1]
 	switch t.Class {
@@ -126,12 +128,12 @@ func (m *Machine) multiplex(in *instruction, t *check.Type, x []operand) stop {
 	default:
 		m.words[in.a] = m.words[from]
 	}
-	return finished
+	return Finished
 }
 
 // textFunction works on texts. Positions count from 1 (IEC 61131-3, table 34); what lies
 // outside a text is left out.
-func (m *Machine) textFunction(f check.Function, in *instruction, t *check.Type, x []operand) stop {
+func (m *Machine) textFunction(f check.Function, in *instruction, t *check.Type, x []operand) Cause {
 	text := func(i int) string { return m.texts[x[i]] }
 	number := func(i int) int { return int(min(max(m.words[x[i]], 0), 1<<20)) }
 	switch f {
@@ -166,7 +168,7 @@ func (m *Machine) textFunction(f check.Function, in *instruction, t *check.Type,
 		s, from := text(0), max(number(3)-1, 0)
 		m.texts[in.a] = cut(cut(s, from)+text(1)+after(s, from+number(2)), longestText)
 	}
-	return finished
+	return Finished
 }
 
 // longestText is the most that a text on the way holds.

@@ -9,6 +9,12 @@
 // Functions and function blocks of one's own are compiled into the place of
 // each call, so that every operand is an index that is known beforehand.
 //
+// compile*.go and layout.go make the code; they share this room because they share
+// its hundred instructions, which nobody else has use for. execute.go is the loop,
+// with block.go, timer.go and counter.go for the standard blocks; scan.go is one scan,
+// with forces; play.go and skip.go play whole scripts and pass over still time.
+// What happens within a scan, element by element, core/observe tells.
+//
 // The package reads no clock: the time of scan n is n × period. The same code,
 // script and period give the same trace on every host.
 package machine
@@ -169,15 +175,7 @@ const (
 	opForTest   // jumps to a when counter b has passed word c; word c+1 is the step
 	opForNext   // adds the step and jumps to a, unless counter b would pass the limit or leave type n of counting
 	opCheckStep // a fault where word b is zero
-	// More blocks.
-	opSR
-	opRS
-	opRTrig
-	opFTrig
-	opTP
-	opTACC
-	opCTD
-	opCTUD
+	opBlock     // any other block: f is its routine, n for a counter as in opCTU
 )
 
 // Code is a compiled program. It is read-only and may be shared.

@@ -40,13 +40,14 @@ func compileProgram(p *check.Program, fused bool) (*Code, source.List) {
 	c.code.everyScan()
 	if c.tooLarge {
 		var problems source.List
-		problems.Add(source.Error, "too-large", p.Units[0].Tree.Name.Span, "Call blocks and functions from fewer places.",
+		problems.Add(source.TooLarge, p.Units[0].Tree.Name.Span, "Call blocks and functions from fewer places.",
 			"With its functions and blocks in the place of each call, the program has more than %d instructions.", MaxInstructions)
 		return nil, problems
 	}
 	if !c.code.verified() {
 		var problems source.List
-		problems.Add(source.Error, "internal", p.Units[0].Tree.Name.Span, "Please report it with this program.", "Celandine made a mistake in translating this program and will not run it.")
+		problems.Add(source.Internal, p.Units[0].Tree.Name.Span, "Please report it with this program.",
+			"Celandine made a mistake in translating this program and will not run it.")
 		return nil, problems
 	}
 	c.code.sortNames()
@@ -350,10 +351,6 @@ func (c *compiler) any(list []operand, t target) operand {
 	return c.network(power{list}, t)
 }
 
-func unsigned64(t *check.Type) bool {
-	return t.Bits == 64 && (t.Class == check.Unsigned || t.Class == check.BitString)
-}
-
 func (c *compiler) compare(e *check.Op, t target) operand {
 	var x, y uint32
 	class := e.X.Type().Class
@@ -372,7 +369,7 @@ func (c *compiler) compare(e *check.Op, t target) operand {
 		ops = [3]op{opEqualText, opLessText, opLessEqualText}
 	case class == check.Floating:
 		ops = [3]op{opEqualReal, opLessReal, opLessEqualReal}
-	case unsigned64(e.X.Type()):
+	case e.X.Type().IsUnsigned64():
 		ops = [3]op{opEqual, opLessUnsigned, opLessEqualUnsigned}
 	}
 	switch e.Op {
@@ -442,7 +439,8 @@ var wordOps = map[check.Operator]op{
 }
 
 var realOps = map[check.Operator]op{
-	check.Negate: opNegateReal, check.Add: opAddReal, check.Sub: opSubReal, check.Mul: opMulReal, check.Div: opDivReal, check.Power: opPowerReal,
+	check.Negate: opNegateReal, check.Add: opAddReal, check.Sub: opSubReal, check.Mul: opMulReal, check.Div: opDivReal,
+	check.Power: opPowerReal,
 }
 
 func (c *compiler) arithmetic(e *check.Op, t target) uint32 {
@@ -457,7 +455,7 @@ func (c *compiler) arithmetic(e *check.Op, t target) uint32 {
 		c.emit(in)
 		return in.a
 	}
-	if unsigned64(e.T) {
+	if e.T.IsUnsigned64() {
 		switch in.op {
 		case opDiv:
 			in.op = opDivUnsigned

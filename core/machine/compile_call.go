@@ -40,7 +40,7 @@ func (c *compiler) callAt(s *check.Call, at extent) {
 		c.callOwn(s, t, u, at)
 		return
 	}
-	b := blocks[t.Block.Family()]
+	b := standard(t.Block)
 	if isTimer(t) {
 		c.callsTimer(at)
 	}
@@ -53,7 +53,8 @@ func (c *compiler) callAt(s *check.Call, at extent) {
 			in.c = c.constant(k.Value)
 			continue
 		}
-		if ref, ok := i.Value.(*check.Ref); ok && c.fused && b.op == opCTU && i.Member.Name == "R" && static(ref) && ref.Variable != s.Instance.Variable && !callsIn(s) {
+		if ref, ok := i.Value.(*check.Ref); ok && c.fused && b.op == opCTU && i.Member.Name == "R" && static(ref) &&
+			ref.Variable != s.Instance.Variable && !callsIn(s) {
 			in.f = c.load(ref, anywhere)
 			continue
 		}
@@ -66,7 +67,8 @@ func (c *compiler) callAt(s *check.Call, at extent) {
 // looksBack reports whether an input of a call may read what the last call gave the instance, so that none may be stored
 // before all are worked out.
 func looksBack(s *check.Call) bool {
-	return callsIn(s) || slices.ContainsFunc(s.Inputs, func(i check.Binding) bool { return i.Value != nil && mentions(i.Value, s.Instance.Variable) })
+	return callsIn(s) || slices.ContainsFunc(s.Inputs,
+		func(i check.Binding) bool { return i.Value != nil && mentions(i.Value, s.Instance.Variable) })
 }
 
 // mentions reports whether an expression reads a variable or a part of it.

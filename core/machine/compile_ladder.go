@@ -140,7 +140,7 @@ func (c *compiler) chain(many op, p power, t target) operand {
 	}
 	at := c.bitAt(&t)
 	if many == opSum {
-		p = c.products(p, &many)
+		p = products(p, &many)
 	}
 	if many == opProduct && c.gate(p, at) {
 		return bit(at)
@@ -206,7 +206,7 @@ func shortSum(p power) instruction {
 
 // products turns a sum of single contacts into a product with one group, which
 // is the same and has instructions of its own.
-func (c *compiler) products(sum power, many *op) power {
+func products(sum power, many *op) power {
 	var group []operand
 	for _, product := range sum {
 		if len(product) != 1 {
@@ -330,7 +330,8 @@ func (c *compiler) leadingCoil(branches []*check.Series, wanted bool) *check.Coi
 	}
 	for _, b := range branches[1:] {
 		for _, e := range b.Elements {
-			if other, ok := e.(*check.Coil); ok && static(other.Target) && other.Memory == nil && other.Target.Variable.Storage() != coil.Target.Variable.Storage() {
+			if other, ok := e.(*check.Coil); ok && static(other.Target) && other.Memory == nil &&
+				other.Target.Variable.Storage() != coil.Target.Variable.Storage() {
 				continue
 			}
 			if !reads(e) {

@@ -20,7 +20,7 @@ import (
 // TestConformance plays each archive's script and compares every scan with its
 // expected table; a value holds until a later row changes it, except a TIME, which is compared in the rows alone.
 func TestConformance(t *testing.T) {
-	archive.Each(t, "conformance", func(t *testing.T, _ string, a *archive.Archive) {
+	archive.Each(t, "conformance", func(t *testing.T, a *archive.Archive) {
 		want := a.Table(t, "trace")
 		var watch []string
 		for _, c := range want.Columns {
@@ -28,8 +28,8 @@ func TestConformance(t *testing.T) {
 		}
 		run, err := a.Code.Play(a.Script, watch)
 		require.NoError(t, err)
-		checkFault(t, run, strings.TrimSpace(a.Parts["fault"]))
-		compare(t, run.Trace, want, a.Parts["trace"])
+		checkFault(t, run, strings.TrimSpace(a.Part("fault")))
+		compare(t, run.Trace, want, a.Part("trace"))
 	})
 }
 
@@ -132,7 +132,8 @@ END_PROGRAM`, nil)
 
 // A program that works hard in every scan ends by the budget of the whole run.
 func TestRunBudget(t *testing.T) {
-	code := compile(t, "PROGRAM p\nVAR_OUTPUT n : DINT; END_VAR\nVAR i : INT; END_VAR\nFOR i := 1 TO 30000 DO n := n + 1; END_FOR;\nEND_PROGRAM", nil)
+	code := compile(t, "PROGRAM p\nVAR_OUTPUT n : DINT; END_VAR\nVAR i : INT; END_VAR\nFOR i := 1 TO 30000 DO n := n + 1; END_FOR;\n"+
+		"END_PROGRAM", nil)
 	run, err := code.Play(&signal.Trace{Period: time.Millisecond, Scans: signal.MaxScans}, []string{"n"})
 	require.NoError(t, err)
 	require.NotNil(t, run.Fault)

@@ -50,26 +50,46 @@ const (
 // counted reports whether a rising edge of now counts, before a memory of it.
 func counted(now, before byte) bool { return now&^before != 0 }
 
-// countDown is CTD. Its bits are CD, LD, Q and CD's last value.
-func countDown(f []byte, w []int64, n uint16) {
+// The bits of CTU and CTD: the way in, the way out, the last value of the way in, R or LD. They are where [laid] puts them, written out
+// here because the loop has no time to look them up; a test walks each block against its description.
+const (
+	upWas    = 4
+	upR      = 6
+	downWas  = 4
+	downLoad = 6
+)
+
+// The bits of CTUD.
+const (
+	bothQD   = 4
+	bothUp   = 6 // the last value of CU
+	bothDown = 8 // the last value of CD
+	bothCD   = 10
+	bothR    = 12
+	bothLD   = 14
+)
+
+// countDown is CTD.
+func countDown(i instance) {
+	f, w, n := i.bits, i.words, i.n
 	switch {
-	case f[2] != 0:
+	case f[downLoad] != 0:
 		w[wordCV] = w[wordPV]
-	case counted(f[0], f[6]) && w[wordCV] != limits[n][0]:
+	case counted(f[0], f[downWas]) && w[wordCV] != limits[n][0]:
 		w[wordCV]--
 	}
-	put(f, 6, f[0])
-	put(f, 4, spent(n, w[wordCV]))
+	put(f, downWas, f[0])
+	put(f, wayOut, spent(n, w[wordCV]))
 }
 
-// countBoth is CTUD. Its bits are CU, CD, R, LD, QU, QD and the last values of
-// CU and CD.
-func countBoth(f []byte, w []int64, n uint16) {
-	up, down := counted(f[0], f[12]), counted(f[2], f[14])
+// countBoth is CTUD.
+func countBoth(i instance) {
+	f, w, n := i.bits, i.words, i.n
+	up, down := counted(f[0], f[bothUp]), counted(f[bothCD], f[bothDown])
 	switch {
-	case f[4] != 0:
+	case f[bothR] != 0:
 		w[wordCV] = 0
-	case f[6] != 0:
+	case f[bothLD] != 0:
 		w[wordCV] = w[wordPV]
 	case up == down: // none, or both in one scan
 	case up && w[wordCV] != limits[n][1]:
@@ -77,10 +97,10 @@ func countBoth(f []byte, w []int64, n uint16) {
 	case down && w[wordCV] != limits[n][0]:
 		w[wordCV]--
 	}
-	put(f, 12, f[0])
-	put(f, 14, f[2])
-	put(f, 8, reached(n, w[wordCV], w[wordPV]))
-	put(f, 10, spent(n, w[wordCV]))
+	put(f, bothUp, f[0])
+	put(f, bothDown, f[bothCD])
+	put(f, wayOut, reached(n, w[wordCV], w[wordPV]))
+	put(f, bothQD, spent(n, w[wordCV]))
 }
 
 // passed reports whether a FOR counter is beyond its limit.

@@ -7,53 +7,55 @@ import (
 	"celandine/core/real"
 )
 
-// A stop is why execute returned.
-type stop uint8
+// A Cause is why the execution of a program ended.
+type Cause uint8
 
+// The causes; all but Finished are faults.
 const (
-	finished stop = iota
-	outOfFuel
-	divided  // by zero
-	zeroStep // of a FOR
-	outside  // of an array's bounds
-	beyond   // a subrange's limits
-	tooLong  // a run, in all its scans
-	seldom   // at an instruction that the loop leaves to others
+	Finished  Cause = iota
+	OutOfFuel       // the scan's budget of instructions is used up
+	Divided         // by zero
+	ZeroStep        // of a FOR
+	Outside         // of an array's bounds
+	NoInput         // of MUX
+	Beyond          // a subrange's limits
+	tooLong         // a run, in all its scans
+	seldom          // at an instruction that the loop leaves to others
 )
 
 // execute runs one program from pc until its end or a fault, or until the scan's fuel is used up.
 // It returns where it stopped, and why.
-func (m *Machine) execute(pc int, now int64) (int, stop) {
+func (m *Machine) execute(pc int, now int64) (int, Cause) {
 	if len(m.forces) > 0 {
 		return m.forced(pc, now)
 	}
 	for {
-		var why stop
+		var why Cause
 		if pc, m.fuel, why = m.memory.loop(pc, m.fuel, now); why != seldom {
 			return pc, why
 		}
-		if pc, why = m.rare(pc, now); why != finished {
+		if pc, why = m.rare(pc, now); why != Finished {
 			return pc, why
 		}
 	}
 }
 
 // rare executes an instruction that the loop leaves to it and returns where to go on.
-func (m *Machine) rare(pc int, now int64) (int, stop) {
+func (m *Machine) rare(pc int, now int64) (int, Cause) {
 	in := &m.code.instructions[pc]
 	switch {
 	case in.op == opForTest && passed(m.words[in.b], m.words[in.c], m.words[in.c+1], in.n == countsUlint):
-		return int(in.a), finished
+		return int(in.a), Finished
 	case in.op == opForNext && m.forNext(in):
-		return int(in.a), finished
+		return int(in.a), Finished
 	}
 	if m.fuel -= m.code.effort(in); m.fuel < 0 {
-		return pc, outOfFuel
+		return pc, OutOfFuel
 	}
-	if why := m.other(in, now); why != finished {
+	if why := m.other(in, now); why != Finished {
 		return pc, why
 	}
-	return pc + 1, finished
+	return pc + 1, Finished
 }
 
 // effort is how many instructions more than one a rare instruction counts for, by the time that it takes: a program cannot make a scan long
@@ -78,31 +80,31 @@ func (c *Code) effort(in *instruction) int {
 
 // single executes one instruction and returns where to go on. It is for programs with forces, which apply after
 // every write.
-func (m *Machine) single(pc int, now int64) (int, stop) {
+func (m *Machine) single(pc int, now int64) (int, Cause) {
 	in := m.code.instructions[pc]
 	switch jumps := m.bits; {
 	case in.op == opEnd:
-		return pc, finished
+		return pc, Finished
 	case in.op == opJump, in.op == opJumpIf && jumps[in.b] != 0, in.op == opJumpUnless && jumps[in.b] == 0:
-		return int(in.a), outOfFuel
+		return int(in.a), OutOfFuel
 	case in.op == opJumpIf, in.op == opJumpUnless:
-		return pc + 1, outOfFuel
+		return pc + 1, OutOfFuel
 	}
 	alone := m.memory
 	alone.code = m.alone.with(in)
 	if _, _, why := alone.loop(0, 2, now); why != seldom {
-		return pc + 1, outOfFuel
+		return pc + 1, OutOfFuel
 	}
 	next, why := m.rare(pc, now)
-	if why == finished {
-		why = outOfFuel
+	if why == Finished {
+		why = OutOfFuel
 	}
 	return next, why
 }
 
 // loop executes the instructions that are met often, and stops at any other. It is the faster the less
 // it holds, and calls nothing that is not compiled into it. Fuel is counted where it jumps and stops.
-func (m memory) loop(pc, fuel int, now int64) (int, int, stop) {
+func (m memory) loop(pc, fuel int, now int64) (int, int, Cause) {
 	at := m.instruction(pc)
 	since := at
 	for {
@@ -110,10 +112,10 @@ func (m memory) loop(pc, fuel int, now int64) (int, int, stop) {
 		at = next(at)
 		switch in.op {
 		case opEnd:
-			if fuel -= m.between(since, at); fuel < 0 {
-				return m.pc(at) - 1, 0, outOfFuel
+			if fuel -= between(since, at); fuel < 0 {
+				return m.pc(at) - 1, 0, OutOfFuel
 			}
-			return m.pc(at) - 1, fuel, finished
+			return m.pc(at) - 1, fuel, Finished
 		case opCopy:
 			m.put(in.a, m.bit(in.b))
 		case opAnd:
@@ -167,8 +169,8 @@ func (m memory) loop(pc, fuel int, now int64) (int, int, stop) {
 			m.put(in.c, v)
 			m.put(in.d, v&^before)
 			if v&^before == 0 {
-				if fuel -= m.between(since, at); fuel < 0 {
-					return m.pc(at) - 1, 0, outOfFuel
+				if fuel -= between(since, at); fuel < 0 {
+					return m.pc(at) - 1, 0, OutOfFuel
 				}
 				at = m.instruction(int(in.a))
 				since = at
@@ -188,23 +190,23 @@ func (m memory) loop(pc, fuel int, now int64) (int, int, stop) {
 		case opLessEqual:
 			m.put(in.a, truth(*m.word(in.b) <= *m.word(in.c))&m.bit(in.d))
 		case opJump:
-			if fuel -= m.between(since, at); fuel < 0 {
-				return m.pc(at) - 1, 0, outOfFuel
+			if fuel -= between(since, at); fuel < 0 {
+				return m.pc(at) - 1, 0, OutOfFuel
 			}
 			at = m.instruction(int(in.a))
 			since = at
 		case opJumpIf:
 			if m.bit(in.b) != 0 {
-				if fuel -= m.between(since, at); fuel < 0 {
-					return m.pc(at) - 1, 0, outOfFuel
+				if fuel -= between(since, at); fuel < 0 {
+					return m.pc(at) - 1, 0, OutOfFuel
 				}
 				at = m.instruction(int(in.a))
 				since = at
 			}
 		case opJumpUnless:
 			if m.bit(in.b) == 0 {
-				if fuel -= m.between(since, at); fuel < 0 {
-					return m.pc(at) - 1, 0, outOfFuel
+				if fuel -= between(since, at); fuel < 0 {
+					return m.pc(at) - 1, 0, OutOfFuel
 				}
 				at = m.instruction(int(in.a))
 				since = at
@@ -249,11 +251,11 @@ func (m memory) loop(pc, fuel int, now int64) (int, int, stop) {
 				}
 			}
 			m.put(in.e, q)
-		case opCTU: // IEC 61131-3, table 45: its bits are CU, R, Q and CU's last value
-			up, reset, before := m.bit(in.d), m.bit(in.f), m.bit(in.a+6)
+		case opCTU: // IEC 61131-3, table 45
+			up, reset, before := m.bit(in.d), m.bit(in.f), m.bit(in.a+upWas)
 			m.put(in.a, up)
-			m.put(in.a+2, reset)
-			m.put(in.a+6, up)
+			m.put(in.a+upR, reset)
+			m.put(in.a+upWas, up)
 			pv, cv := *m.word(in.c), *m.word(in.b + wordCV)
 			if reset != 0 {
 				cv = 0
@@ -262,11 +264,11 @@ func (m memory) loop(pc, fuel int, now int64) (int, int, stop) {
 			}
 			*m.word(in.b + wordPV), *m.word(in.b + wordCV) = pv, cv
 			q := reached(in.n, cv, pv)
-			m.put(in.a+4, q)
+			m.put(in.a+wayOut, q)
 			m.put(in.e, q)
 		default:
-			if fuel -= m.between(since, at); fuel < 0 {
-				return m.pc(at) - 1, 0, outOfFuel
+			if fuel -= between(since, at); fuel < 0 {
+				return m.pc(at) - 1, 0, OutOfFuel
 			}
 			return m.pc(at) - 1, fuel, seldom
 		}
@@ -274,7 +276,7 @@ func (m memory) loop(pc, fuel int, now int64) (int, int, stop) {
 }
 
 // other executes the instructions that are met less often.
-func (m *Machine) other(in *instruction, now int64) stop {
+func (m *Machine) other(in *instruction, now int64) Cause {
 	bits, words, texts := m.bits, m.words, m.texts
 	switch in.op {
 	case opXor:
@@ -287,7 +289,7 @@ func (m *Machine) other(in *instruction, now int64) stop {
 		words[in.a] = -words[in.b] << in.n >> in.n
 	case opDiv, opMod, opDivUnsigned, opModUnsigned:
 		if words[in.c] == 0 {
-			return divided
+			return Divided
 		}
 		words[in.a] = quotient(in.op, words[in.b], words[in.c]) << in.n >> in.n
 	case opWrap:
@@ -335,12 +337,12 @@ func (m *Machine) other(in *instruction, now int64) stop {
 	case opOrdinal:
 		o := words[in.b] - words[in.c]
 		if uint64(o) >= uint64(words[in.c+1]) {
-			return outside
+			return Outside
 		}
 		words[in.a] = o
 	case opCheckRange:
 		if v := words[in.b]; v < words[in.c] || v > words[in.c+1] {
-			return beyond
+			return Beyond
 		}
 	case opLoadBit:
 		copy(bits[in.a:in.a+pair], bits[int64(in.b)+pair*words[in.c]:])
@@ -361,7 +363,7 @@ func (m *Machine) other(in *instruction, now int64) stop {
 	case opCopyTexts:
 		copy(texts[in.a:in.a+in.c], texts[in.b:in.b+in.c])
 	case opApply:
-		if why := m.apply(in); why != finished {
+		if why := m.apply(in); why != Finished {
 			return why
 		}
 	case opLessUnsigned:
@@ -374,46 +376,18 @@ func (m *Machine) other(in *instruction, now int64) stop {
 		put(bits, in.a, truth(words[in.b] != 0))
 	case opCheckStep:
 		if words[in.b] == 0 {
-			return zeroStep
+			return ZeroStep
 		}
-	case opSR, opRS, opRTrig, opFTrig, opTP, opTACC, opCTD, opCTUD:
+	case opBlock:
 		put(bits, in.a, operand(in.d).read(bits))
-		m.standard(in, now)
+		words := words[in.b:]
+		if in.c != in.b {
+			words[wordPT] = m.words[in.c] // or PV, which lies there too
+		}
+		routines[in.f](instance{bits[in.a:], words, in.n, now})
 		put(bits, in.e, operand(in.g).read(bits))
 	}
-	return finished
-}
-
-// standard executes a standard function block with its inputs as they stand.
-func (m *Machine) standard(in *instruction, now int64) {
-	f, w := m.bits[in.a:], m.words[in.b:]
-	switch in.op {
-	case opSR:
-		put(f, 4, f[0]|f[4]&^f[2])
-		return
-	case opRS:
-		put(f, 4, (f[0]|f[4])&^f[2])
-		return
-	case opRTrig:
-		put(f, 2, f[0]&^f[4])
-		put(f, 4, f[0])
-		return
-	case opFTrig:
-		put(f, 2, (f[0]|f[4])^1)
-		put(f, 4, f[0]^1)
-		return
-	}
-	w[wordPT] = m.words[in.c] // or PV, which lies there too
-	switch in.op {
-	case opTP:
-		pulse(timerFace{(*[timerBits]byte)(f), (*[timerWords]int64)(w)}, now)
-	case opTACC:
-		accumulate(timerFace{(*[timerBits]byte)(f), (*[timerWords]int64)(w)}, now)
-	case opCTD:
-		countDown(f, w, in.n)
-	case opCTUD:
-		countBoth(f, w, in.n)
-	}
+	return Finished
 }
 
 // become does with a bit what a chain's action says.

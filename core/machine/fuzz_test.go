@@ -1,15 +1,13 @@
 package machine_test
 
 import (
-	"os"
-	"path/filepath"
 	"testing"
 	"time"
 
 	"github.com/stretchr/testify/require"
-	"golang.org/x/tools/txtar"
 
 	"celandine/core/check"
+	"celandine/core/coretest"
 	"celandine/core/machine"
 	"celandine/core/source"
 	"celandine/core/syntax"
@@ -18,12 +16,8 @@ import (
 // FuzzRun: a program that passes the check compiles and runs without a panic,
 // and twice to the same state.
 func FuzzRun(f *testing.F) {
-	files, err := filepath.Glob("../testdata/conformance/*.txtar")
-	require.NoError(f, err)
-	for _, name := range files {
-		text, err := os.ReadFile(name)
-		require.NoError(f, err)
-		f.Add(string(txtar.Parse(text).Files[0].Data))
+	for _, c := range coretest.Cases(f, "../testdata/conformance/*.txtar") {
+		f.Add(c.First())
 	}
 	f.Fuzz(func(t *testing.T, text string) {
 		tree, problems := syntax.Parse(source.NewFile("fuzz.st", text))

@@ -4,49 +4,14 @@ import (
 	"celandine/core/check"
 )
 
-// A block describes a standard function block: where its members lie, counted from the
-// instance's first bit and first word, and how much it has with its hidden state.
-type block struct {
-	op      op
-	members map[string]uint32
-	size    extent
-	preset  string // the input that the block's instruction can load itself
-	out     uint32 // its power's way out
-}
-
-// instruction returns the block's instruction for an instance, with nothing given.
-func (b *block) instruction(at extent) instruction {
-	in := instruction{op: b.op, a: at.bit, b: at.word, c: at.word, d: at.bit, e: at.bit + b.out, f: at.bit, g: at.bit + b.out}
-	if b.op == opCTU {
-		in.f += b.members["R"]
-	}
-	return in
-}
-
-// An extent is a number of bytes of bits, of words and of texts, or where they begin.
+// An extent is a number of bytes of bits, of words and of texts, or where they begin. A variable has a place in just the memories
+// that it needs; a structure or an instance may lie in all three, and then its members' places are found by adding extents, in whichever
+// memory each lies.
 type extent struct{ bit, word, text uint32 }
 
 func (e extent) plus(o extent) extent { return extent{e.bit + o.bit, e.word + o.word, e.text + o.text} }
 
 func (e extent) times(n uint32) extent { return extent{e.bit * n, e.word * n, e.text * n} }
-
-var timerMembers = map[string]uint32{"IN": timerIN, "Q": timerQ, "R": timerR, "PT": wordPT, "ET": wordET}
-
-// Hidden state: a timer has its phase, a byte, after its bits and its start at word 2; an
-// accumulating timer has its last IN and its last call there.
-var blocks = map[string]block{
-	"SR":     {opSR, map[string]uint32{"S1": 0, "R": 2, "Q1": 4}, extent{6, 0, 0}, "", 4},
-	"RS":     {opRS, map[string]uint32{"S": 0, "R1": 2, "Q1": 4}, extent{6, 0, 0}, "", 4},
-	"R_TRIG": {opRTrig, map[string]uint32{"CLK": 0, "Q": 2}, extent{6, 0, 0}, "", 2},
-	"F_TRIG": {opFTrig, map[string]uint32{"CLK": 0, "Q": 2}, extent{6, 0, 0}, "", 2},
-	"TON":    {opTON, timerMembers, extent{8, 3, 0}, "PT", timerQ},
-	"TOF":    {opTOF, timerMembers, extent{8, 3, 0}, "PT", timerQ},
-	"TP":     {opTP, timerMembers, extent{8, 3, 0}, "PT", timerQ},
-	"TACC":   {opTACC, timerMembers, extent{8, 3, 0}, "PT", timerQ},
-	"CTU":    {opCTU, map[string]uint32{"CU": 0, "R": 2, "Q": 4, "PV": 0, "CV": 1}, extent{8, 2, 0}, "PV", 4},
-	"CTD":    {opCTD, map[string]uint32{"CD": 0, "LD": 2, "Q": 4, "PV": 0, "CV": 1}, extent{8, 2, 0}, "PV", 4},
-	"CTUD":   {opCTUD, map[string]uint32{"CU": 0, "CD": 2, "R": 4, "LD": 6, "QU": 8, "QD": 10, "PV": 0, "CV": 1}, extent{16, 2, 0}, "PV", 8},
-}
 
 // sizes remembers how large types are and where variables lie in their unit.
 type sizes struct {
@@ -70,7 +35,7 @@ func (s *sizes) of(t *check.Type) extent {
 		return sum
 	case check.Instance:
 		if t.Block.Unit == nil {
-			return blocks[t.Block.Family()].size
+			return standard(t.Block).size
 		}
 		return s.unit(t.Block.Unit)
 	}
@@ -109,7 +74,7 @@ func (s *sizes) member(t *check.Type, m *check.Member) extent {
 		s.unit(u.Unit)
 		return s.offsets[m.Variable]
 	}
-	at := blocks[t.Block.Family()].members[m.Name]
+	at := standard(t.Block).members[m.Name]
 	if m.Type.Class == check.Boolean {
 		return extent{bit: at}
 	}
@@ -143,7 +108,7 @@ func (s *sizes) grow(i *image, t *check.Type, initial *check.Value) {
 		}
 	case check.Structure:
 		for _, m := range t.Members {
-			s.grow(i, m.Type, memberValue(initial, m.Name, m.Initial))
+			s.grow(i, m.Type, initial.Of(m.Name, m.Initial))
 		}
 	case check.Instance:
 		s.growInstance(i, t, initial)
@@ -152,20 +117,9 @@ func (s *sizes) grow(i *image, t *check.Type, initial *check.Value) {
 	}
 }
 
-func memberValue(v *check.Value, name string, otherwise *check.Value) *check.Value {
-	if v != nil {
-		for key, value := range v.Members {
-			if equalFold(key, name) && value != nil {
-				return value
-			}
-		}
-	}
-	return otherwise
-}
-
 func (s *sizes) growInstance(i *image, t *check.Type, initial *check.Value) {
 	if t.Block.Unit == nil {
-		size := blocks[t.Block.Family()].size
+		size := standard(t.Block).size
 		i.bits = unset(i.bits, size.bit)
 		i.words = append(i.words, make([]int64, size.word)...)
 		return
@@ -177,7 +131,7 @@ func (s *sizes) growUnit(i *image, u *check.Unit, initial *check.Value) {
 	s.unit(u)
 	for _, v := range u.Variables {
 		if !v.InOut {
-			s.grow(i, v.Type, memberValue(initial, v.Name, v.Initial))
+			s.grow(i, v.Type, initial.Of(v.Name, v.Initial))
 		}
 	}
 }
@@ -191,7 +145,7 @@ func (i *image) single(t *check.Type, initial *check.Value) {
 	case check.Boolean:
 		i.bits = append(i.bits, byte(number), byte(number)^1)
 	case check.Text:
-		i.texts = append(i.texts, cut(text, t.Length))
+		i.texts = append(i.texts, t.Fit(text))
 	default:
 		i.words = append(i.words, number)
 	}
@@ -229,7 +183,8 @@ func alike(a, b *check.Type) bool {
 	if a == b {
 		return true
 	}
-	if a.Name != b.Name || a.Class != b.Class || a.Bits != b.Bits || a.Length != b.Length || len(a.Members) != len(b.Members) || a.Count() != b.Count() {
+	if a.Name != b.Name || a.Class != b.Class || a.Bits != b.Bits || a.Length != b.Length || len(a.Members) != len(b.Members) ||
+		a.Count() != b.Count() {
 		return false
 	}
 	for i := range a.Members {

@@ -31,7 +31,7 @@ func (m memory) pc(at unsafe.Pointer) int {
 }
 
 // between counts the instructions from one to another.
-func (m memory) between(from, to unsafe.Pointer) int {
+func between(from, to unsafe.Pointer) int {
 	return int((uintptr(to) - uintptr(from)) / instructionSize)
 }
 

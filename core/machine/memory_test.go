@@ -58,7 +58,7 @@ func runBetweenStrips(t *rapid.T, code *Code) {
 	m.memory = memoryOf(code, m.bits, m.words)
 	for pc, scan := 0, 0; scan < 3; scan++ {
 		_, _, why := m.memory.loop(pc, 1000, int64(scan)*1e6)
-		require.Contains(t, []stop{finished, outOfFuel, seldom}, why)
+		require.Contains(t, []Cause{Finished, OutOfFuel, seldom}, why)
 	}
 	require.Equal(t, pattern, bits[:strip])
 	require.Equal(t, pattern, bits[len(bits)-strip:])

@@ -247,7 +247,8 @@ func (c *Code) act(act signal.Act, script *signal.Trace) (event, error) {
 	}
 	slot, ok := c.Slot(act.Name)
 	if !ok || slot.Type.Class == check.Text {
-		return event{}, fmt.Errorf("the script has %s %s at scan %d, which is not a number, time or BOOL of the program. %s", act.Verb, act.Name, act.Scan, source.Meant(act.Name, c.Names()))
+		return event{}, fmt.Errorf("the script has %s %s at scan %d, which is not a number, time or BOOL of the program. %s", act.Verb, act.Name,
+			act.Scan, source.Meant(act.Name, c.Names()))
 	}
 	e := event{scan: act.Scan, slot: slot, verb: act.Verb}
 	if act.Verb == signal.Unforce {
@@ -294,7 +295,8 @@ func NewRecorder(c *Code, period time.Duration, watch []string) (*Recorder, erro
 		if !ok {
 			return nil, fmt.Errorf("there is nothing named %s to watch", name)
 		}
-		w := watched{slot.index, &signal.Column{Name: slot.Name, Kind: slot.Type.Kind(), Texts: slot.Type.Values, Named: slot.Type.Class == check.Enumeration}}
+		w := watched{slot.index, &signal.Column{Name: slot.Name, Kind: slot.Type.Kind(), Texts: slot.Type.Values,
+			Named: slot.Type.Class == check.Enumeration}}
 		r.Trace.Columns = append(r.Trace.Columns, w.column)
 		switch slot.Type.Class {
 		case check.Boolean:

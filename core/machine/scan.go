@@ -145,7 +145,7 @@ func (m *Machine) Scan() *Fault {
 		if !t.due(m.scan, first) {
 			continue
 		}
-		if pc, why := m.execute(t.start, now); why != finished {
+		if pc, why := m.execute(t.start, now); why != Finished {
 			return m.fault(pc, why)
 		}
 	}
@@ -158,37 +158,41 @@ func (m *Machine) Scan() *Fault {
 }
 
 // forced executes one program an instruction at a time, since a force wins over every single write.
-func (m *Machine) forced(pc int, now int64) (int, stop) {
+func (m *Machine) forced(pc int, now int64) (int, Cause) {
 	m.applyForces()
 	for ; m.fuel > 0; m.fuel-- {
-		var why stop
-		if pc, why = m.single(pc, now); why != outOfFuel {
+		var why Cause
+		if pc, why = m.single(pc, now); why != OutOfFuel {
 			return pc, why
 		}
 		m.applyForces()
 	}
-	return pc, outOfFuel
+	return pc, OutOfFuel
 }
 
-func (m *Machine) fault(pc int, why stop) *Fault { return faultOf(m.scan, why, m.code.spans[pc]) }
+func (m *Machine) fault(pc int, why Cause) *Fault { return FaultOf(m.scan, why, m.code.spans[pc]) }
 
-func faultOf(scan int, why stop, at source.Span) *Fault {
+// FaultOf tells why a scan ended at a place.
+func FaultOf(scan int, why Cause, at source.Span) *Fault {
 	f := &Fault{Scan: scan, Span: at}
 	switch why {
-	case divided:
+	case Divided:
 		f.Code, f.Message = "divide", "This divides by zero."
-	case zeroStep:
+	case ZeroStep:
 		f.Code, f.Message = "step", "This FOR has a step of zero, so it would never end."
-	case outside:
+	case Outside:
 		f.Code, f.Message = "index", "This index is outside the array."
-	case beyond:
+	case NoInput:
+		f.Code, f.Message = "index", "MUX has no input of this number; they count from 0."
+	case Beyond:
 		f.Code, f.Message = "range", "This value is outside the limits of its type."
 	case tooLong:
 		f.Code = "too-long"
 		f.Message = "This run executed more than 200,000,000 instructions. Do less in each scan: a long loop can be spread over many scans."
 	default:
 		f.Code = "endless-loop"
-		f.Message = "This scan executed more than 100,000 instructions: an endless loop. A loop cannot wait for an input; inputs change only between scans."
+		f.Message = "This scan executed more than 100,000 instructions: an endless loop. A loop cannot wait for an input; inputs change only " +
+			"between scans."
 	}
 	return f
 }

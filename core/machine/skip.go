@@ -4,6 +4,7 @@ import (
 	"math"
 	"slices"
 
+	"celandine/core/block"
 	"celandine/core/check"
 )
 
@@ -16,7 +17,7 @@ import (
 // A timer is one timer instance, wherever it lies.
 type timer struct {
 	bit, word  uint32
-	op         op
+	lasts      bool    // its start is the time of its last call
 	thresholds []int64 // constants that ET is compared with
 	opaque     bool    // its part in a scan cannot be foreseen from its state
 	called     bool    // somewhere already, while compiling
@@ -47,17 +48,13 @@ func (c *compiler) timersIn(t *check.Type, at extent) {
 		}
 		if isTimer(t) {
 			c.timers[at.word+wordET] = len(c.code.timers)
-			c.code.timers = append(c.code.timers, timer{bit: at.bit, word: at.word, op: blocks[t.Block.Family()].op})
+			c.code.timers = append(c.code.timers, timer{bit: at.bit, word: at.word, lasts: standard(t.Block).lasts})
 		}
 	}
 }
 
 func isTimer(t *check.Type) bool {
-	if t.Class != check.Instance || t.Block.Unit != nil {
-		return false
-	}
-	o := blocks[t.Block.Family()].op
-	return o == opTON || o == opTOF || o == opTP || o == opTACC
+	return t.Class == check.Instance && t.Block.Unit == nil && standard(t.Block).family == block.Timer
 }
 
 func holdsTimer(t *check.Type) bool {
@@ -178,7 +175,7 @@ func (p *prober) unchanged() bool {
 			p.moving = append(p.moving, i)
 			p.words[et] += period
 		}
-		if t.op == opTACC && m.words[start] == p.words[start]+period {
+		if t.lasts && m.words[start] == p.words[start]+period {
 			p.words[start] += period // the time of its last call
 		}
 	}
@@ -227,7 +224,7 @@ func (p *prober) advance(n int) {
 	}
 	for i := range m.code.timers {
 		t := &m.code.timers[i]
-		if t.op == opTACC && p.called(t) {
+		if t.lasts && p.called(t) {
 			m.words[t.word+wordStart] += on
 		}
 	}

@@ -10,6 +10,7 @@ import (
 	"pgregory.net/rapid"
 
 	"celandine/core/check"
+	"celandine/core/coretest"
 	"celandine/core/signal"
 	"celandine/core/source"
 	"celandine/core/syntax"
@@ -18,8 +19,7 @@ import (
 // generator writes random programs with timers, counters, edges, latches,
 // conditions, loops and blocks of one's own.
 type generator struct {
-	t     *rapid.T
-	lines []string
+	t *rapid.T
 }
 
 func (g *generator) pick(list ...string) string { return rapid.SampledFrom(list).Draw(g.t, "pick") }
@@ -38,7 +38,8 @@ func (g *generator) bool(depth int) string {
 	case 3:
 		return "(" + g.int() + g.pick(" > ", " <= ", " = ", " <> ") + g.int() + ")"
 	case 4:
-		return "(" + g.pick("t1", "t2", "t3", "t4") + ".ET" + g.pick(" > ", " >= ", " = ", " < ", " <> ") + g.pick("T#30ms", "T#75ms", "T#0s", "T#200ms") + ")"
+		return "(" + g.pick("t1", "t2", "t3", "t4") + ".ET" + g.pick(" > ", " >= ", " = ", " < ", " <> ") + g.pick("T#30ms", "T#75ms", "T#0s",
+			"T#200ms") + ")"
 	}
 	return g.bool(0)
 }
@@ -90,14 +91,19 @@ func (g *generator) block(depth int) string {
 }
 
 func (g *generator) contact() string {
-	return g.pick("[a]", "[/b]", "[x]", "[/y]", "[P a]", "[N y]", "[P]", "[N]", "[P b @ spare]", "[n > 2]", "[k = n]", "[c1.CV <> 2]", "[t1.ET >= T#60ms]",
-		"{ [a] | [y] -- [/x] }", "{ [x] | }", "{ [a] -- [x] | [/b] -- [y] }", "{ [a] | [b] | [q] }", "{ [n > 1] -- [a] | [x] }", "[a] -- [/b] -- [x]")
+	return g.pick("[a]", "[/b]", "[x]", "[/y]", "[P a]", "[N y]", "[P]", "[N]", "[P b @ spare]", "[n > 2]", "[k = n]", "[c1.CV <> 2]",
+		"[t1.ET >= T#60ms]",
+		"{ [a] | [y] -- [/x] }", "{ [x] | }", "{ [a] -- [x] | [/b] -- [y] }", "{ [a] | [b] | [q] }", "{ [n > 1] -- [a] | [x] }",
+		"[a] -- [/b] -- [x]")
 }
 
 func (g *generator) rung() string {
-	middle := g.pick("t1(PT := T#100ms)", "t2(PT := T#70ms)", "t3(PT := T#120ms)", "t4(R := b, PT := T#90ms)", "c1(PV := 2)", "c1(R := x, PV := n)",
-		"c1(R := c1.Q, PV := 3)", "c2(CD := a, LD := y, PV := 2)", "e1()", "s1(R := b)", "o1()", "[b]", "(y)", "ADD(n, 1) => n", "GT(k, n)", "MOVE(c1.CV) => k")
-	coil := g.pick("(x)", "(/y)", "(S q)", "(R q)", "(P x)", "(N y)", "{ (x) | [a] -- (S y) }", "{ (x) | [/x] -- (S q) | (R y) }", "{ (q) | [b] -- (R q) }",
+	middle := g.pick("t1(PT := T#100ms)", "t2(PT := T#70ms)", "t3(PT := T#120ms)", "t4(R := b, PT := T#90ms)", "c1(PV := 2)",
+		"c1(R := x, PV := n)",
+		"c1(R := c1.Q, PV := 3)", "c2(CD := a, LD := y, PV := 2)", "e1()", "s1(R := b)", "o1()", "[b]", "(y)", "ADD(n, 1) => n", "GT(k, n)",
+		"MOVE(c1.CV) => k")
+	coil := g.pick("(x)", "(/y)", "(S q)", "(R q)", "(P x)", "(N y)", "{ (x) | [a] -- (S y) }", "{ (x) | [/x] -- (S q) | (R y) }",
+		"{ (q) | [b] -- (R q) }",
 		"{ (x) | t1(PT := T#30ms) -- (y) }", "{ (x) | [P x] -- (q) }", "(x) -- (y)")
 	return "RUNG " + g.contact() + " -- " + g.contact() + " -- " + middle + " -- " + coil + ";"
 }
@@ -164,7 +170,8 @@ func compileBoth(t require.TestingT, text string) (*Code, *check.Program) {
 func TestSkippingIsStepping(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		text := (&generator{t: t}).program()
-		skippingIsStepping(t, text, randomScript(t, rapid.SampledFrom([]time.Duration{10 * time.Millisecond, 7 * time.Millisecond}).Draw(t, "period")))
+		skippingIsStepping(t, text, randomScript(t, rapid.SampledFrom([]time.Duration{10 * time.Millisecond, 7 * time.Millisecond}).Draw(t,
+			"period")))
 	})
 }
 
@@ -206,7 +213,8 @@ func TestPlayedInPart(t *testing.T) {
 
 // An hour with a long timer and a threshold on its way.
 func TestAnHourOfATimer(t *testing.T) {
-	code := compileText(t, "PROGRAM p\nVAR_INPUT a : BOOL; END_VAR\nVAR_OUTPUT q, late : BOOL; END_VAR\nVAR t : TON; END_VAR\nt(IN := a, PT := T#50m);\nq := t.Q;\nlate := t.ET > T#40m;\nEND_PROGRAM")
+	code := compileText(t, "PROGRAM p\nVAR_INPUT a : BOOL; END_VAR\nVAR_OUTPUT q, late : BOOL; END_VAR\nVAR t : TON; END_VAR\n"+
+		"t(IN := a, PT := T#50m);\nq := t.Q;\nlate := t.ET > T#40m;\nEND_PROGRAM")
 	script := &signal.Trace{Period: 10 * time.Millisecond, Scans: 360_000}
 	script.Columns = append(script.Columns, signal.Steps("a", signal.Bool, []signal.Change{{Scan: 0, Value: 0}, {Scan: 100, Value: 1}}))
 	run, err := code.Play(script, []string{"q", "late", "t.ET"})
@@ -215,4 +223,12 @@ func TestAnHourOfATimer(t *testing.T) {
 	require.Equal(t, "q [{0 0 0} {300100 1 0}]", fmt.Sprint(columns[0].Name, " ", columns[0].Segments))
 	require.Equal(t, "late [{0 0 0} {240101 1 0}]", fmt.Sprint(columns[1].Name, " ", columns[1].Segments))
 	require.Len(t, columns[2].Segments, 3)
+}
+
+// Skipping is stepping for programs of every shape, few of which ever stand still.
+func TestSkippingIsSteppingForEveryShape(t *testing.T) {
+	for seed := range uint64(1000) {
+		text, script := coretest.Invented(seed)
+		skippingIsStepping(t, text, script)
+	}
 }

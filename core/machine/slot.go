@@ -260,7 +260,7 @@ func instancesIn(names []string, name string, t *check.Type, block string) []str
 			names = instancesIn(names, name+"["+strconv.FormatInt(n, 10)+"]", t.Element, block)
 		}
 	case check.Instance:
-		if equalFold(t.Block.Name, block) || equalFold(t.Block.Family(), block) {
+		if equalFold(t.Block.Name, block) || equalFold(t.Block.Kind(), block) {
 			names = append(names, name)
 		}
 		if t.Block.Unit == nil {

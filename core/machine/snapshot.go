@@ -14,7 +14,8 @@ type Snapshot struct {
 // Snapshot copies the state.
 func (m *Machine) Snapshot() Snapshot {
 	live := m.code.live
-	return Snapshot{m.scan, slices.Clone(m.bits[:live.bit]), slices.Clone(m.words[:live.word]), slices.Clone(m.texts[:live.text]), slices.Clone(m.forces)}
+	return Snapshot{m.scan, slices.Clone(m.bits[:live.bit]), slices.Clone(m.words[:live.word]), slices.Clone(m.texts[:live.text]),
+		slices.Clone(m.forces)}
 }
 
 // Restore returns to a state that a machine of the same code had.

@@ -11,10 +11,10 @@ import (
 // A Task runs a program every so many scans. Of the tasks due in a scan the one with the lowest
 // Priority runs first; equals run in the order given. A Once task runs in scan 0 and in the scan of a restart, before the others.
 type Task struct {
-	Program  string
-	Every    int // scans, at least 1
-	Priority int
-	Once     bool
+	Program  string `json:"program"`
+	Every    int    `json:"every"` // scans, at least 1
+	Priority int    `json:"priority"`
+	Once     bool   `json:"once"`
 }
 
 // entry is where a program's instructions begin.

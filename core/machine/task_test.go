@@ -34,7 +34,8 @@ func TestTasks(t *testing.T) {
 		{Program: "fast", Every: 1, Priority: 5}, {Program: "slow", Every: 4, Priority: 1}, {Program: "setup", Once: true, Priority: 9},
 	})
 	require.NoError(t, err)
-	run, err := code.Play(&signal.Trace{Period: 10 * time.Millisecond, Scans: 10}, []string{"fast_runs", "slow_runs", "setup_runs", "slow_saw", "fast_saw"})
+	run, err := code.Play(&signal.Trace{Period: 10 * time.Millisecond, Scans: 10},
+		[]string{"fast_runs", "slow_runs", "setup_runs", "slow_saw", "fast_saw"})
 	require.NoError(t, err)
 	at := func(name string, scan int) int64 { return run.Trace.Column(name).At(scan) }
 	assert.Equal(t, []int64{10, 3, 1}, []int64{at("fast_runs", 9), at("slow_runs", 9), at("setup_runs", 9)})
@@ -59,8 +60,10 @@ func TestTaskProblems(t *testing.T) {
 // Replacing the program keeps the values of names whose type is unchanged.
 func TestReplaceKeepsValues(t *testing.T) {
 	head := "PROGRAM p\nVAR_OUTPUT n : INT; q : BOOL; END_VAR\n"
-	first := compile(t, head+"VAR t : TON; gone : DINT; other : INT; END_VAR\nn := n + 1; gone := 3; other := 7;\nt(IN := TRUE, PT := T#100ms); q := t.Q;\nEND_PROGRAM", nil)
-	second := compile(t, head+"VAR other : DINT; t : TON; fresh : INT := 5; END_VAR\nn := n + 10; other := other + fresh;\nt(IN := TRUE, PT := T#100ms); q := t.Q;\nEND_PROGRAM", nil)
+	first := compile(t, head+"VAR t : TON; gone : DINT; other : INT; END_VAR\nn := n + 1; gone := 3; other := 7;\n"+
+		"t(IN := TRUE, PT := T#100ms); q := t.Q;\nEND_PROGRAM", nil)
+	second := compile(t, head+"VAR other : DINT; t : TON; fresh : INT := 5; END_VAR\nn := n + 10; other := other + fresh;\n"+
+		"t(IN := TRUE, PT := T#100ms); q := t.Q;\nEND_PROGRAM", nil)
 	m := first.Start(10 * time.Millisecond)
 	for range 5 {
 		require.Nil(t, m.Scan())

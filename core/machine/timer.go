@@ -3,9 +3,9 @@ package machine
 // The bits of a timer and, counted from its first word, its words.
 const (
 	timerIN    = 0
-	timerQ     = 2
-	timerR     = 4
-	timerPhase = 6
+	timerQ     = wayOut
+	timerPhase = 4
+	timerR     = 6 // of TACC alone
 
 	wordPT    = 0
 	wordET    = 1
@@ -21,7 +21,7 @@ const (
 )
 
 const (
-	timerBits  = 8
+	timerBits  = 6 // that all have
 	timerWords = 3
 )
 
@@ -36,6 +36,10 @@ func (t timerFace) phase() *byte    { return &t.bits[timerPhase] }
 func (t timerFace) elapsed() *int64 { return &t.words[wordET] }
 func (t timerFace) start() *int64   { return &t.words[wordStart] }
 func (t timerFace) preset() int64   { return max(t.words[wordPT], 0) }
+
+func (i instance) timer() timerFace {
+	return timerFace{(*[timerBits]byte)(i.bits), (*[timerWords]int64)(i.words)}
+}
 
 // turn writes Q and the phase.
 func (t timerFace) turn(q, phase byte) {
@@ -60,7 +64,8 @@ func (t timerFace) run(now int64) bool {
 func (t timerFace) cap() { t.words[wordET] = min(t.words[wordET], t.preset()) }
 
 // pulse is TP: Q for PT from the rising edge, whatever IN does.
-func pulse(t timerFace, now int64) {
+func pulse(i instance) {
+	t, now := i.timer(), i.now
 	if *t.phase() == idle && t.in() {
 		t.turn(1, running)
 		*t.start() = now
@@ -78,12 +83,13 @@ func pulse(t timerFace, now int64) {
 
 // accumulate is TACC: the time between two calls counts when IN is TRUE at
 // both. The phase is IN at the last call, the start is its time.
-func accumulate(t timerFace, now int64) {
+func accumulate(i instance) {
+	t, now := i.timer(), i.now
 	if *t.phase() != 0 && t.in() {
 		*t.elapsed() += now - *t.start()
 	}
 	t.cap()
-	if t.bits[timerR] != 0 {
+	if i.bits[timerR] != 0 {
 		*t.elapsed() = 0
 	}
 	t.turn(truth(*t.elapsed() >= t.preset()), t.bits[timerIN])

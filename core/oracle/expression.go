@@ -70,7 +70,7 @@ func (o *Interpreter) eval(f *frame, e syntax.Expr, want *typ) value {
 	case *syntax.Paren:
 		return o.eval(f, e.X, want)
 	case *syntax.Unary:
-		return o.unary(e.Op, o.eval(f, e.X, want))
+		return unary(e.Op, o.eval(f, e.X, want))
 	case *syntax.Binary:
 		switch e.Op {
 		case "=", "<>", "<", "<=", ">", ">=":
@@ -110,7 +110,7 @@ func numberBeside(t *typ) *typ {
 	return t
 }
 
-func (o *Interpreter) unary(op string, v value) value {
+func unary(op string, v value) value {
 	switch {
 	case op == "NOT" && v.t.family == boolFamily:
 		v.i ^= 1
@@ -145,7 +145,8 @@ func (o *Interpreter) common(a, b *typ) *typ {
 	if holds(a, b) {
 		return unlimited(a)
 	}
-	for _, n := range []string{"sint", "int", "dint", "lint", "usint", "uint", "udint", "ulint", "byte", "word", "dword", "lword", "real", "lreal"} {
+	for _, n := range []string{"sint", "int", "dint", "lint", "usint", "uint", "udint", "ulint", "byte", "word", "dword", "lword", "real",
+		"lreal"} {
 		if t := o.types[n]; holds(t, a) && holds(t, b) {
 			return t
 		}
@@ -176,7 +177,7 @@ func holds(a, b *typ) bool {
 }
 
 func (o *Interpreter) binary(op string, x, y value) value {
-	if v, done := o.timed(op, x, y); done {
+	if v, done := timed(op, x, y); done {
 		return v
 	}
 	t := o.common(x.t, y.t)
@@ -279,7 +280,7 @@ func wholeOf(op string, t *typ, x, y int64) int64 {
 }
 
 // timed is TIME times and by a number.
-func (o *Interpreter) timed(op string, x, y value) (value, bool) {
+func timed(op string, x, y value) (value, bool) {
 	isTime := func(v value) bool { return v.t != nil && v.t.family == timeFamily }
 	if op != "*" && op != "/" || isTime(x) == isTime(y) {
 		return value{}, false

@@ -9,8 +9,9 @@ import (
 	"celandine/core/syntax"
 )
 
-var signs = map[string]string{"add": "+", "sub": "-", "mul": "*", "div": "/", "mod": "MOD", "and": "AND", "or": "OR", "xor": "XOR", "expt": "**",
-	"gt": ">", "ge": ">=", "eq": "=", "le": "<=", "lt": "<", "ne": "<>"}
+var signs = map[string]string{"add": "+", "sub": "-", "mul": "*", "div": "/", "mod": "MOD", "and": "AND", "or": "OR", "xor": "XOR",
+	"expt": "**",
+	"gt":   ">", "ge": ">=", "eq": "=", "le": "<=", "lt": "<", "ne": "<>"}
 
 // function calls a standard function, or one of one's own.
 func (o *Interpreter) function(f *frame, call *syntax.Call, want *typ) value {
@@ -20,7 +21,7 @@ func (o *Interpreter) function(f *frame, call *syntax.Call, want *typ) value {
 	}
 	args := inOrder(name, call)
 	if from, to, ok := strings.Cut(name, "_to_"); ok {
-		return o.convert(o.eval(f, args[0], o.types[from]), o.types[from], o.types[to])
+		return convert(o.eval(f, args[0], o.types[from]), o.types[from], o.types[to])
 	}
 	if sign, ok := signs[name]; ok {
 		return o.folded(f, sign, args, want)
@@ -29,7 +30,7 @@ func (o *Interpreter) function(f *frame, call *syntax.Call, want *typ) value {
 	case "move":
 		return o.eval(f, args[0], want)
 	case "not":
-		return o.unary("NOT", o.eval(f, args[0], want))
+		return unary("NOT", o.eval(f, args[0], want))
 	case "sel":
 		g := o.truth(f, args[0])
 		x, y := o.alike(f, args[1:], want)
@@ -64,8 +65,10 @@ func (o *Interpreter) function(f *frame, call *syntax.Call, want *typ) value {
 }
 
 // formal are the names of the inputs of functions that have others than IN, or IN1, IN2 and so on.
-var formal = map[string][]string{"sel": {"g", "in0", "in1"}, "limit": {"mn", "in", "mx"}, "left": {"in", "l"}, "right": {"in", "l"}, "mid": {"in", "l", "p"},
-	"insert": {"in1", "in2", "p"}, "delete": {"in", "l", "p"}, "replace": {"in1", "in2", "l", "p"}, "shl": {"in", "n"}, "shr": {"in", "n"}, "rol": {"in", "n"},
+var formal = map[string][]string{"sel": {"g", "in0", "in1"}, "limit": {"mn", "in", "mx"}, "left": {"in", "l"}, "right": {"in", "l"},
+	"mid":    {"in", "l", "p"},
+	"insert": {"in1", "in2", "p"}, "delete": {"in", "l", "p"}, "replace": {"in1", "in2", "l", "p"}, "shl": {"in", "n"}, "shr": {"in", "n"},
+	"rol": {"in", "n"},
 	"ror": {"in", "n"}, "expt": {"in1", "in2"}, "mux": {"k", "in0", "in1", "in2", "in3"}}
 
 // inOrder lists the arguments of a call in the order of the function's inputs.
@@ -212,7 +215,7 @@ func shifted(u uint64, n int64) uint64 {
 func clamp(n int64, length int) int { return int(min(max(n, 0), int64(length))) }
 
 // convert is A_TO_B: whole numbers are cut; a real rounds half to even and saturates; TIME counts milliseconds.
-func (o *Interpreter) convert(v value, from, to *typ) value {
+func convert(v value, from, to *typ) value {
 	v = as(v, from)
 	out := value{t: to}
 	switch {
@@ -302,12 +305,12 @@ func (o *Interpreter) invoke(f *frame, u *syntax.Unit, call *syntax.Call) value 
 			continue
 		}
 		c := inner.cells[name]
-		o.store(c, o.eval(f, a.Value, c.t))
+		store(c, o.eval(f, a.Value, c.t))
 	}
 	o.body(inner)
 	for _, a := range call.Arguments {
 		if a.Output {
-			o.store(o.place(f, a.Value), inner.cells[lower(a.Name.Text)].value())
+			store(o.place(f, a.Value), inner.cells[lower(a.Name.Text)].value())
 		}
 	}
 	return inner.result.value()

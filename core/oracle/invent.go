@@ -71,11 +71,14 @@ func Invent(seed uint64) Program {
 	p := Program{ladder: v.IntN(4) > 0}
 	v.inside = true
 	p.own = "FUNCTION_BLOCK own\nVAR_INPUT a : BOOL; b : BOOL; lim : INT; END_VAR\nVAR_OUTPUT q, r : BOOL; m : INT; END_VAR\n" +
-		"VAR RETAIN x : BOOL; END_VAR\nVAR y : BOOL; n : INT := 2; t1 : TON; c1 : CTU; e1 : R_TRIG; END_VAR\n" + v.body(v.IntN(2) == 0) + "END_FUNCTION_BLOCK\n" +
+		"VAR RETAIN x : BOOL; END_VAR\nVAR y : BOOL; n : INT := 2; t1 : TON; c1 : CTU; e1 : R_TRIG; END_VAR\n" + v.body(v.IntN(2) == 0) +
+		"END_FUNCTION_BLOCK\n" +
 		"FUNCTION_BLOCK valve\nVAR_IN_OUT n : INT; x : BOOL; END_VAR\nVAR_INPUT a, b : BOOL; END_VAR\nVAR_OUTPUT m : INT; q, r : BOOL; END_VAR\n" +
 		"VAR y : BOOL; t1 : TOF; c1 : CTU; e1 : R_TRIG; END_VAR\n" + v.body(v.IntN(2) == 0) + "END_FUNCTION_BLOCK\n" +
-		"FUNCTION bump : INT\nVAR_INPUT step : INT; END_VAR\nVAR_IN_OUT place : INT; END_VAR\nplace := place + step;\nbump := place * 2;\nEND_FUNCTION\n" +
-		"FUNCTION fresh : BOOL\nVAR_INPUT on : BOOL; END_VAR\nVAR m : BOOL; END_VAR\nLADDER\nRUNG [P on] -- (m);\nRUNG [m] -- [N on] -- (m);\nRUNG { [m] | [/on] } -- (fresh);\nEND_LADDER\nEND_FUNCTION\n"
+		"FUNCTION bump : INT\nVAR_INPUT step : INT; END_VAR\nVAR_IN_OUT place : INT; END_VAR\nplace := place + step;\nbump := place * 2;\n" +
+		"END_FUNCTION\n" +
+		"FUNCTION fresh : BOOL\nVAR_INPUT on : BOOL; END_VAR\nVAR m : BOOL; END_VAR\nLADDER\nRUNG [P on] -- (m);\nRUNG [m] -- [N on] -- (m);\n" +
+		"RUNG { [m] | [/on] } -- (fresh);\nEND_LADDER\nEND_FUNCTION\n"
 	v.inside = false
 	for range 1 + v.IntN(6) {
 		if p.ladder {
@@ -90,11 +93,14 @@ func Invent(seed uint64) Program {
 // InventPlain returns a program as people draw them: contacts, a timer or counter or a block of one's own, a coil.
 func InventPlain(seed uint64) Program {
 	v := &Inventor{Rand: rand.New(rand.NewPCG(seed, 0x51ed270b))}
-	p := Program{ladder: true, own: "FUNCTION_BLOCK own\nVAR_INPUT a, b : BOOL; lim : INT; END_VAR\nVAR_OUTPUT q, r : BOOL; m : INT; END_VAR\nVAR x : BOOL; t1 : TON; END_VAR\n" +
-		"LADDER\nRUNG { [a] | [x] } -- [/b] -- (x);\nRUNG [x] -- t1(PT := T#70ms) -- (q);\nRUNG [x] -- [/q] -- (r);\nEND_LADDER\nEND_FUNCTION_BLOCK\n" +
+	p := Program{ladder: true, own: "FUNCTION_BLOCK own\nVAR_INPUT a, b : BOOL; lim : INT; END_VAR\n" +
+		"VAR_OUTPUT q, r : BOOL; m : INT; END_VAR\nVAR x : BOOL; t1 : TON; END_VAR\n" +
+		"LADDER\nRUNG { [a] | [x] } -- [/b] -- (x);\nRUNG [x] -- t1(PT := T#70ms) -- (q);\nRUNG [x] -- [/q] -- (r);\nEND_LADDER\n" +
+		"END_FUNCTION_BLOCK\n" +
 		"FUNCTION_BLOCK valve\nVAR_IN_OUT n : INT; x : BOOL; END_VAR\nVAR_INPUT a, b : BOOL; END_VAR\nVAR_OUTPUT m : INT; q, r : BOOL; END_VAR\n" +
 		"q := a AND NOT b;\nIF q THEN n := 3; x := TRUE; ELSIF b THEN n := 1; x := FALSE; END_IF;\nEND_FUNCTION_BLOCK\n" +
-		"FUNCTION bump : INT\nVAR_INPUT step : INT; END_VAR\nVAR_IN_OUT place : INT; END_VAR\nplace := place + step;\nbump := place * 2;\nEND_FUNCTION\n" +
+		"FUNCTION bump : INT\nVAR_INPUT step : INT; END_VAR\nVAR_IN_OUT place : INT; END_VAR\nplace := place + step;\nbump := place * 2;\n" +
+		"END_FUNCTION\n" +
 		"FUNCTION fresh : BOOL\nVAR_INPUT on : BOOL; END_VAR\nfresh := NOT on;\nEND_FUNCTION\n"}
 	contact := func() string {
 		return v.of("[", "[", "[/") + v.of("a", "b", "c", "a", "b", "c", "x", "y", "z", "q", "t1.Q", "o1.q", "v1.q") + "]"
@@ -111,9 +117,12 @@ func InventPlain(seed uint64) Program {
 		return contact() + " -- " + contact()
 	}
 	for range 3 + v.IntN(5) {
-		middle := v.of("", "", "", "", " -- t1(PT := T#50ms)", " -- t2(PT := T#80ms)", " -- t3(PT := T#60ms)", " -- c1(R := "+v.of("b", "c", "x")+", PV := 2)",
-			" -- s1(R := b)", " -- o1(b := c)", " -- v1(n := n, x := z, b := c)", " -- NOT(a) => y", " -- MOVE(k) => n", " -- fresh(b) => x", " -- ADD(n, 1) => n")
-		p.Lines = append(p.Lines, "RUNG "+power()+middle+" -- "+v.of("(x)", "(y)", "(z)", "(q)", "(r)", "(q)", "(r)", "(S x)", "(R x)", "(/y)", "(P z)")+";")
+		middle := v.of("", "", "", "", " -- t1(PT := T#50ms)", " -- t2(PT := T#80ms)", " -- t3(PT := T#60ms)",
+			" -- c1(R := "+v.of("b", "c", "x")+", PV := 2)",
+			" -- s1(R := b)", " -- o1(b := c)", " -- v1(n := n, x := z, b := c)", " -- NOT(a) => y", " -- MOVE(k) => n", " -- fresh(b) => x",
+			" -- ADD(n, 1) => n")
+		p.Lines = append(p.Lines, "RUNG "+power()+middle+" -- "+v.of("(x)", "(y)", "(z)", "(q)", "(r)", "(q)", "(r)", "(S x)", "(R x)", "(/y)",
+			"(P z)")+";")
 	}
 	return p
 }
@@ -146,21 +155,27 @@ func (v *Inventor) here(inside []string, more ...string) string {
 
 func (v *Inventor) readBool() string {
 	return v.here([]string{"a", "b", "x", "y", "q", "t1.Q", "c1.Q", "t1.IN", "e1.Q"},
-		"c", "z", "r", "t2.Q", "t3.Q", "t4.Q", "c2.Q", "c3.QU", "c3.QD", "c4.Q", "e2.Q", "s1.Q1", "s2.Q1", "o1.q", "o2.r", "v1.q", "bed.on", "bits[1]",
-		"bits[3]", "FIRST_SCAN", "c1.CU", "p1", "mx", "my", "%MX0.0", "old", "tr.Q", "cr.Q", "vr.q", "alarm", "rows[0].on", "rows[ABS(k) MOD 2].on", "one.on", "ts[1].Q", "ts[1 + ABS(k) MOD 2].Q")
+		"c", "z", "r", "t2.Q", "t3.Q", "t4.Q", "c2.Q", "c3.QU", "c3.QD", "c4.Q", "e2.Q", "s1.Q1", "s2.Q1", "o1.q", "o2.r", "v1.q", "bed.on",
+		"bits[1]",
+		"bits[3]", "FIRST_SCAN", "c1.CU", "p1", "mx", "my", "%MX0.0", "old", "tr.Q", "cr.Q", "vr.q", "alarm", "rows[0].on",
+		"rows[ABS(k) MOD 2].on", "one.on", "ts[1].Q", "ts[1 + ABS(k) MOD 2].Q")
 }
 
 // writeBool is seldom an element whose index is known only when the program runs.
 func (v *Inventor) writeBool() string {
-	return v.here([]string{"x", "y", "q", "r"}, "z", "bed.on", "bits[0]", "bits[1]", "bits[k]", "p1", "x", "y", "q", "r", "z", "mx", "my", "%M2.0", "old", "alarm", "rows[1].on", "one.on")
+	return v.here([]string{"x", "y", "q", "r"}, "z", "bed.on", "bits[0]", "bits[1]", "bits[k]", "p1", "x", "y", "q", "r", "z", "mx", "my",
+		"%M2.0", "old", "alarm", "rows[1].on", "one.on")
 }
 
 func (v *Inventor) readInt() string {
-	return v.here([]string{"n", "m", "3", "0", "c1.CV", "-2"}, "k", "low", "list[2]", "list[(k MOD 3 + 3) MOD 3 + 1]", "bed.warm", "c2.CV", "c3.CV", "o1.m", "si", "i", "32767", "-32768", "total", "grid[1, 2]", "grid[1 + ABS(k) MOD 2, top]", "rows[1].warm", "one.warm", "group[0].n", "group[ABS(k) MOD 2].n", "two[2]", "top")
+	return v.here([]string{"n", "m", "3", "0", "c1.CV", "-2"}, "k", "low", "list[2]", "list[(k MOD 3 + 3) MOD 3 + 1]", "bed.warm", "c2.CV",
+		"c3.CV", "o1.m", "si", "i", "32767", "-32768", "total", "grid[1, 2]", "grid[1 + ABS(k) MOD 2, top]", "rows[1].warm", "one.warm",
+		"group[0].n", "group[ABS(k) MOD 2].n", "two[2]", "top")
 }
 
 func (v *Inventor) writeInt() string {
-	return v.here([]string{"n", "m"}, "list[1]", "list[2]", "bed.warm", "n", "m", "mi", "kept", "ok1", "total", "grid[2, 0]", "rows[0].warm", "one.warm", "two[1]", "group[1].more")
+	return v.here([]string{"n", "m"}, "list[1]", "list[2]", "bed.warm", "n", "m", "mi", "kept", "ok1", "total", "grid[2, 0]", "rows[0].warm",
+		"one.warm", "two[1]", "group[1].more")
 }
 
 func (v *Inventor) time() string {
@@ -212,7 +227,8 @@ func (v *Inventor) bool(depth int) string {
 		return "(" + v.bool(depth-1) + v.of(" = ", " <> ") + v.bool(depth-1) + ")"
 	case 7:
 		if !v.inside {
-			return v.of("fresh("+v.readBool()+")", "(bump(1, n) > "+v.readInt()+")", "(list[1 + ABS(bump(1, n) MOD 3)] > 2)", "SEL("+v.readBool()+", "+v.readBool()+", "+v.readBool()+")")
+			return v.of("fresh("+v.readBool()+")", "(bump(1, n) > "+v.readInt()+")", "(list[1 + ABS(bump(1, n) MOD 3)] > 2)",
+				"SEL("+v.readBool()+", "+v.readBool()+", "+v.readBool()+")")
 		}
 	}
 	return v.readBool() + v.of(" AND ", " OR ") + v.readBool() + v.of(" AND ", " OR ") + v.readBool()
@@ -239,7 +255,8 @@ func (v *Inventor) int(depth int) string {
 	case 7:
 		if !v.inside {
 			return v.of("bump(2, m)", "bump(step := n, place := list[1])", "MUX(ABS(k) MOD 3, n, m, 5)", "MAX(bump(1, n), m)", "DINT_TO_INT(w)",
-				"REAL_TO_INT(f)", "LEN(st)", "BOOL_TO_INT(x)", "UINT_TO_INT(u)", "TIME_TO_INT(t1.ET)", "WORD_TO_INT(wo)", "n / "+v.of("k", "m"), "list[n]", "n + list[1 + ABS(bump(1, n) MOD 3)]", "list[1 + ABS(bump(1, m) MOD 3)]", "SINT_TO_INT(si)")
+				"REAL_TO_INT(f)", "LEN(st)", "BOOL_TO_INT(x)", "UINT_TO_INT(u)", "TIME_TO_INT(t1.ET)", "WORD_TO_INT(wo)", "n / "+v.of("k", "m"),
+				"list[n]", "n + list[1 + ABS(bump(1, n) MOD 3)]", "list[1 + ABS(bump(1, m) MOD 3)]", "SINT_TO_INT(si)")
 		}
 	}
 	return v.readInt()
@@ -257,26 +274,36 @@ func (v *Inventor) assignment() string {
 	case 8:
 		return "w := " + v.of("w + n", "w * 3 - k", "INT_TO_DINT(n) * 1000", "REAL_TO_DINT(f)", "w / 7", "w MOD 5") + ";"
 	case 9:
-		return v.of("u := u + 1;", "u := INT_TO_UINT(n);", "ul := ul * 3 + 1;", "ul := ul / 7;", "ul := ul - 2;", "ul := 18446744073709551613;", "si := -si;", "si := -128;", "si := INT_TO_SINT(n);", "si := si * 3 + 1;", "u := REAL_TO_UINT(f);", "si := REAL_TO_SINT(f * 100.0);")
+		return v.of("u := u + 1;", "u := INT_TO_UINT(n);", "ul := ul * 3 + 1;", "ul := ul / 7;", "ul := ul - 2;", "ul := 18446744073709551613;",
+			"si := -si;", "si := -128;", "si := INT_TO_SINT(n);", "si := si * 3 + 1;", "u := REAL_TO_UINT(f);", "si := REAL_TO_SINT(f * 100.0);")
 	case 10:
-		return v.of("ob := SHL(ob, 1) OR 1;", "wo := ROL(wo, 3) XOR 16#1234;", "ob := NOT ob;", "wo := wo AND 16#0FF0;", "wo := ROR(wo, n) OR 1;", "ob := SHR(ob, k);", "wo := INT_TO_WORD(n);", "mw := wo;", "mw := INT_TO_WORD(n);", "md := SHL(md, 1) OR 1;", "wo := mw;", "mb := 16#A5;", "wo := %MW1;")
+		return v.of("ob := SHL(ob, 1) OR 1;", "wo := ROL(wo, 3) XOR 16#1234;", "ob := NOT ob;", "wo := wo AND 16#0FF0;", "wo := ROR(wo, n) OR 1;",
+			"ob := SHR(ob, k);", "wo := INT_TO_WORD(n);", "mw := wo;", "mw := INT_TO_WORD(n);", "md := SHL(md, 1) OR 1;", "wo := mw;",
+			"mb := 16#A5;", "wo := %MW1;")
 	case 11:
-		return v.of("f := f * 1.5 + 0.25;", "g := g / 3.0 - 1.0;", "f := INT_TO_REAL(n) / 4.0;", "g := SQRT(ABS(g) + 2.0);", "f := -f;", "g := INT_TO_LREAL(m) * 0.1;", "g := f;", "f := LREAL_TO_REAL(g);")
+		return v.of("f := f * 1.5 + 0.25;", "g := g / 3.0 - 1.0;", "f := INT_TO_REAL(n) / 4.0;", "g := SQRT(ABS(g) + 2.0);", "f := -f;",
+			"g := INT_TO_LREAL(m) * 0.1;", "g := f;", "f := LREAL_TO_REAL(g);")
 	case 12:
-		return v.of("pt := "+v.of("T#100ms", "T#40ms", "t1.ET", "pt / 2 + T#20ms", "T#10ms * 3", "INT_TO_TIME(30)", "MAX(T#10ms, t2.ET)")+";", "pt := t1.PT + T#10ms;")
+		return v.of("pt := "+v.of("T#100ms", "T#40ms", "t1.ET", "pt / 2 + T#20ms", "T#10ms * 3", "INT_TO_TIME(30)", "MAX(T#10ms, t2.ET)")+";",
+			"pt := t1.PT + T#10ms;")
 	case 13:
-		return v.of("st := CONCAT(st, 'mi');", "st := LEFT(st, n);", "su := RIGHT(st, 3);", "su := st;", "n := FIND(st, 'im');", "st := 'mist';", "m := LEN(su);")
+		return v.of("st := CONCAT(st, 'mi');", "st := LEFT(st, n);", "su := RIGHT(st, 3);", "su := st;", "n := FIND(st, 'im');", "st := 'mist';",
+			"m := LEN(su);")
 	case 14:
-		return v.of("ph := filling;", "ph := done;", "ph := idle;", "low := "+v.of("low + 1", "n MOD 30", "-low")+";", "bed.warm := bed.warm - 1;")
+		return v.of("ph := filling;", "ph := done;", "ph := idle;", "low := "+v.of("low + 1", "n MOD 30", "-low")+";",
+			"bed.warm := bed.warm - 1;")
 	}
-	return v.of("rows[0] := one;", "rows[ABS(k) MOD 2] := rows[1 - ABS(k) MOD 2];", "one := rows[0];", "two := list;", "list := two;", "one.name := names[0];", "names[1] := 'frost';", "names[ABS(k) MOD 2] := CONCAT(one.name, st);",
-		"phases[0] := phases[1];", "phases[1] := done;", "grid[1, ABS(n) MOD 3] := k;", "grid[1 + ABS(k) MOD 2, 1] := n;", "bits[k] := x;", "list[1 + ABS(bump(1, n) MOD 3)] := n;", "list[(n MOD 3 + 3) MOD 3 + 1] := k;", "bits[ABS(n) MOD 4] := NOT bits[ABS(n) MOD 4];")
+	return v.of("rows[0] := one;", "rows[ABS(k) MOD 2] := rows[1 - ABS(k) MOD 2];", "one := rows[0];", "two := list;", "list := two;",
+		"one.name := names[0];", "names[1] := 'frost';", "names[ABS(k) MOD 2] := CONCAT(one.name, st);",
+		"phases[0] := phases[1];", "phases[1] := done;", "grid[1, ABS(n) MOD 3] := k;", "grid[1 + ABS(k) MOD 2, 1] := n;", "bits[k] := x;",
+		"list[1 + ABS(bump(1, n) MOD 3)] := n;", "list[(n MOD 3 + 3) MOD 3 + 1] := k;", "bits[ABS(n) MOD 4] := NOT bits[ABS(n) MOD 4];")
 }
 
 // call is a block called in text.
 func (v *Inventor) call() string {
 	if v.inside {
-		return v.of("t1(IN := "+v.bool(1)+", PT := "+v.time()+");", "c1(CU := "+v.bool(1)+", R := "+v.readBool()+", PV := 3);", "e1(CLK := "+v.bool(0)+");")
+		return v.of("t1(IN := "+v.bool(1)+", PT := "+v.time()+");", "c1(CU := "+v.bool(1)+", R := "+v.readBool()+", PV := 3);",
+			"e1(CLK := "+v.bool(0)+");")
 	}
 	timer := v.of("t1", "t2", "t3")
 	return v.of(
@@ -317,9 +344,11 @@ func (v *Inventor) statement(depth int) string {
 	case kind < 14:
 		return v.call()
 	case kind < 16:
-		return "IF " + v.bool(1) + " THEN " + v.block(depth-1) + v.of("", " ELSIF "+v.bool(1)+" THEN "+v.block(depth-1)) + v.of("", " ELSE "+v.block(depth-1)) + " END_IF;"
+		return "IF " + v.bool(1) + " THEN " + v.block(depth-1) + v.of("", " ELSIF "+v.bool(1)+" THEN "+v.block(depth-1)) + v.of("",
+			" ELSE "+v.block(depth-1)) + " END_IF;"
 	case kind == 16:
-		return "CASE " + v.readInt() + " + 0 OF 0..2: " + v.block(depth-1) + " 5, -2: " + v.block(depth-1) + v.of("", " ELSE "+v.block(depth-1)) + " END_CASE;"
+		return "CASE " + v.readInt() + " + 0 OF 0..2: " + v.block(depth-1) + " 5, -2: " + v.block(depth-1) + v.of("", " ELSE "+v.block(depth-1)) +
+			" END_CASE;"
 	case kind == 17 && !v.inside:
 		body := v.block(depth-1) + v.of("", " IF "+v.readBool()+" THEN "+v.of("EXIT;", "CONTINUE;")+" END_IF; "+v.assignment())
 		return "FOR i := " + v.of("1 TO 3", "3 TO 1 BY -1", "0 TO ABS(k) MOD 4", "32766 TO 32767", "1 TO n MOD 5") + " DO " + body + " END_FOR;"
@@ -417,7 +446,8 @@ func (v *Inventor) standardBox() string {
 	}
 	return v.of("t1(PT := "+v.time()+")", "t2(PT := "+v.time()+")", "t3(PT := T#120ms)", "t4(R := "+v.readBool()+", PT := T#90ms)", "t1()",
 		"c1(PV := 2)", "c1(R := "+v.readBool()+", PV := n)", "c1(R := c1.Q, PV := c1.CV + 1)", "c2(LD := "+v.readBool()+", PV := 2)",
-		"c3(CD := "+v.readBool()+", LD := "+v.readBool()+", PV := 2, CV => m)", "c4(PV := 3)", "tr(PT := T#150ms)", "cr(PV := 3)", "vr(lim := kept)", "e1()", "e2()", "s1(R := "+v.readBool()+")", "s2(R1 := "+v.readBool()+")",
+		"c3(CD := "+v.readBool()+", LD := "+v.readBool()+", PV := 2, CV => m)", "c4(PV := 3)", "tr(PT := T#150ms)", "cr(PV := 3)",
+		"vr(lim := kept)", "e1()", "e2()", "s1(R := "+v.readBool()+")", "s2(R1 := "+v.readBool()+")",
 		"t1(PT := SEL(t1.IN, T#30ms, T#80ms), ET => pt)", "s1(R := s1.S1)")
 }
 
@@ -425,15 +455,19 @@ func (v *Inventor) ownBox() string {
 	if v.inside {
 		return v.standardBox()
 	}
-	return v.of("group[0]()", "group[1](more := "+v.readInt()+")", "ts[1](PT := T#40ms)", "ts[2](PT := "+v.time()+")", "o1()", "o1(b := "+v.readBool()+", lim := "+v.readInt()+")", "o2(lim := n, m => n)", "v1(n := n, x := x)", "v1(n := list[2], x := bits[2], b := "+v.readBool()+")")
+	return v.of("group[0]()", "group[1](more := "+v.readInt()+")", "ts[1](PT := T#40ms)", "ts[2](PT := "+v.time()+")", "o1()",
+		"o1(b := "+v.readBool()+", lim := "+v.readInt()+")", "o2(lim := n, m => n)", "v1(n := n, x := x)",
+		"v1(n := list[2], x := bits[2], b := "+v.readBool()+")")
 }
 
 func (v *Inventor) enBox() string {
 	if v.inside {
 		return v.of("t1(EN, IN := "+v.readBool()+", PT := T#60ms)", "c1(EN, CU := "+v.readBool()+", PV := 2)", "e1(EN, CLK := a)")
 	}
-	return v.of("t1(EN, IN := "+v.readBool()+", PT := T#60ms)", "c1(EN, CU := "+v.readBool()+", PV := 2, ENO => "+v.writeBool()+")", "t4(EN, IN := x, PT := T#50ms)",
-		"s2(EN, S := "+v.readBool()+", R1 := y)", "o1(EN, a := "+v.readBool()+")", "v1(EN, n := m, x := y, a := b)", "c3(EN, CU := x, CD := y, PV := 1)", "e2(EN, CLK := "+v.readBool()+")")
+	return v.of("t1(EN, IN := "+v.readBool()+", PT := T#60ms)", "c1(EN, CU := "+v.readBool()+", PV := 2, ENO => "+v.writeBool()+")",
+		"t4(EN, IN := x, PT := T#50ms)",
+		"s2(EN, S := "+v.readBool()+", R1 := y)", "o1(EN, a := "+v.readBool()+")", "v1(EN, n := m, x := y, a := b)",
+		"c3(EN, CU := x, CD := y, PV := 1)", "e2(EN, CLK := "+v.readBool()+")")
 }
 
 // decidingBox is a function whose BOOL result is the power out.
@@ -455,8 +489,12 @@ func (v *Inventor) valueBox() string {
 	if v.inside {
 		return v.of("ADD(n, 1)", "SUB(m, n)", "MOVE("+v.readInt()+")", "MAX(n, m)") + " => " + v.writeInt()
 	}
-	return v.of("ADD(n, 1) => n", "ADD(n, m, k) => "+v.writeInt(), "SUB(m, "+v.readInt()+") => "+v.writeInt(), "MUL(n, 3) => m", "MOVE("+v.readInt()+") => "+v.writeInt(),
-		"MOVE("+v.readBool()+") => "+v.writeBool(), "LIMIT(0, n, 9) => n", "SEL("+v.readBool()+", n, m) => "+v.writeInt(), "DIV(n, "+v.of("2", "k")+") => m", "MOD(n, 7) => n",
-		"bump(1, n) => m", "bump(step := k, place := m)", "MOVE(T#70ms) => pt", "ADD(w, 100) => w", "MUL(f, 1.5) => f", "ABS(n) => m", "INT_TO_DINT(n) => w",
-		"MUX(1, n, m) => n", "CONCAT(st, 'a') => st", "SHL(wo, 1) => wo", "MAX(n, m, 3) => m", fmt.Sprintf("MIN(n, %d) => n", v.IntN(40)), "fresh(a) => x")
+	return v.of("ADD(n, 1) => n", "ADD(n, m, k) => "+v.writeInt(), "SUB(m, "+v.readInt()+") => "+v.writeInt(), "MUL(n, 3) => m",
+		"MOVE("+v.readInt()+") => "+v.writeInt(),
+		"MOVE("+v.readBool()+") => "+v.writeBool(), "LIMIT(0, n, 9) => n", "SEL("+v.readBool()+", n, m) => "+v.writeInt(),
+		"DIV(n, "+v.of("2", "k")+") => m", "MOD(n, 7) => n",
+		"bump(1, n) => m", "bump(step := k, place := m)", "MOVE(T#70ms) => pt", "ADD(w, 100) => w", "MUL(f, 1.5) => f", "ABS(n) => m",
+		"INT_TO_DINT(n) => w",
+		"MUX(1, n, m) => n", "CONCAT(st, 'a') => st", "SHL(wo, 1) => wo", "MAX(n, m, 3) => m", fmt.Sprintf("MIN(n, %d) => n", v.IntN(40)),
+		"fresh(a) => x")
 }

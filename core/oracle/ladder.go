@@ -96,7 +96,7 @@ func (o *Interpreter) box(f *frame, e *syntax.Box, power bool) bool {
 		return o.functionBox(f, e, lower(id.Text), power)
 	}
 	c := o.place(f, e.Call.Callee)
-	in, out := o.powerPins(c)
+	in, out := powerPins(c)
 	if e.EN || in == nil || out == nil {
 		if power {
 			o.callBlock(f, c, e.Call, nil)
@@ -109,7 +109,7 @@ func (o *Interpreter) box(f *frame, e *syntax.Box, power bool) bool {
 }
 
 // powerPins are the first BOOL input and the first BOOL output of an instance.
-func (o *Interpreter) powerPins(c *cell) (in, out *cell) {
+func powerPins(c *cell) (in, out *cell) {
 	if c.inner == nil {
 		for _, p := range pins[c.t.block] {
 			m := c.members[p.name]
@@ -141,7 +141,8 @@ func (o *Interpreter) powerPins(c *cell) (in, out *cell) {
 }
 
 // decides tells which functions' BOOL result is the power out.
-var decides = map[string]bool{"gt": true, "ge": true, "eq": true, "le": true, "lt": true, "ne": true, "and": true, "or": true, "xor": true, "not": true}
+var decides = map[string]bool{"gt": true, "ge": true, "eq": true, "le": true, "lt": true, "ne": true, "and": true, "or": true, "xor": true,
+	"not": true}
 
 func (o *Interpreter) functionBox(f *frame, e *syntax.Box, name string, power bool) bool {
 	if !power {
@@ -153,6 +154,6 @@ func (o *Interpreter) functionBox(f *frame, e *syntax.Box, name string, power bo
 	}
 	c := o.place(f, e.Result)
 	v := o.function(f, e.Call, c.t)
-	o.store(c, v)
+	store(c, v)
 	return !decides[name] || v.t.family != boolFamily || v.i != 0
 }

@@ -32,14 +32,17 @@ func (s shapes) demand(t *testing.T, least int) {
 		}
 		assert.GreaterOrEqual(t, s[kind+" at the end"], least, "%s at the end", kind)
 	}
-	for _, shape := range []string{"an empty branch", "a plain wire beside branches", "if", "elsif", "else", "case", "for", "while", "repeat", "EXIT", "CONTINUE", "RETURN",
+	for _, shape := range []string{"an empty branch", "a plain wire beside branches", "if", "elsif", "else", "case", "for", "while", "repeat",
+		"EXIT", "CONTINUE", "RETURN",
 		"=", "<>", "<", "<=", ">", ">=", "+", "-", "*", "/", "MOD", "AND", "OR", "XOR", "NOT"} {
 		assert.GreaterOrEqual(t, s[shape], least, shape)
 	}
 }
 
-var elementKinds = []string{"open contact", "closed contact", "comparison", "edge of a name", "edge of the power", "edge with a memory", "edge of the power with a memory",
-	"plain coil", "negated coil", "set coil", "reset coil", "edge coil", "branches", "standard block", "own block", "block with EN", "deciding function", "function"}
+var elementKinds = []string{"open contact", "closed contact", "comparison", "edge of a name", "edge of the power", "edge with a memory",
+	"edge of the power with a memory",
+	"plain coil", "negated coil", "set coil", "reset coil", "edge coil", "branches", "standard block", "own block", "block with EN",
+	"deciding function", "function"}
 
 func kindOf(e syntax.Element) string {
 	switch e := e.(type) {

@@ -30,7 +30,7 @@ func (o *Interpreter) statement(f *frame, s syntax.Statement) string {
 	switch s := s.(type) {
 	case *syntax.Assignment:
 		c := o.place(f, s.Target)
-		o.store(c, o.eval(f, s.Value, c.t))
+		store(c, o.eval(f, s.Value, c.t))
 	case *syntax.CallStatement:
 		o.callStatement(f, s.Call, nil)
 	case *syntax.If:
@@ -135,7 +135,7 @@ func (o *Interpreter) callStatement(f *frame, call *syntax.Call, power *bool) {
 func (o *Interpreter) deliverENO(f *frame, call *syntax.Call, enabled bool) {
 	for _, a := range call.Arguments {
 		if a.Name != nil && lower(a.Name.Text) == "eno" && a.Output {
-			o.store(o.place(f, a.Value), o.boolean(enabled))
+			store(o.place(f, a.Value), o.boolean(enabled))
 		}
 	}
 }
@@ -159,13 +159,13 @@ func (o *Interpreter) callBlock(f *frame, c *cell, call *syntax.Call, power *boo
 		}
 	}
 	for name, v := range given {
-		o.store(members[name], v)
+		store(members[name], v)
 	}
 	for name, place := range lent {
 		c.inner.cells[name] = place
 	}
 	if power != nil {
-		in, _ := o.powerPins(c)
+		in, _ := powerPins(c)
 		in.i = truth(*power)
 	}
 	if c.inner != nil {
@@ -175,7 +175,7 @@ func (o *Interpreter) callBlock(f *frame, c *cell, call *syntax.Call, power *boo
 	}
 	for _, a := range call.Arguments {
 		if name := lower(a.Name.Text); a.Output && name != "eno" {
-			o.store(o.place(f, a.Value), members[name].value())
+			store(o.place(f, a.Value), members[name].value())
 		}
 	}
 	if c.inner != nil { // a place of the caller's is the caller's

@@ -2,6 +2,7 @@ package oracle
 
 import (
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -53,11 +54,12 @@ func elementary() map[string]*typ {
 	add(realFamily, 32, "REAL", "LREAL")
 	add(timeFamily, 64, "TIME")
 	m["string"] = &typ{name: "STRING", family: textFamily, length: 80}
-	for _, b := range []string{"SR", "RS", "R_TRIG", "F_TRIG", "TON", "TOF", "TP", "TACC"} {
+	for b, face := range pins {
 		m[lower(b)] = &typ{name: b, family: wholeFamily, block: b}
-	}
-	for _, b := range []string{"CTU", "CTD", "CTUD"} {
-		m[lower(b)] = &typ{name: b, family: wholeFamily, block: b, counts: m["int"]}
+		if !slices.ContainsFunc(face, func(p pin) bool { return p.typed == "" }) {
+			continue // it counts nothing
+		}
+		m[lower(b)].counts = m["int"]
 		for _, n := range []string{"DINT", "LINT", "UDINT", "ULINT"} {
 			m[lower(b+"_"+n)] = &typ{name: b + "_" + n, family: wholeFamily, block: b, counts: m[lower(n)]}
 		}
@@ -205,7 +207,7 @@ func (o *Interpreter) begin(t *typ, initial syntax.Expr) *cell {
 			c.i = t.from
 		}
 		if initial != nil {
-			o.store(c, o.eval(&frame{}, initial, t))
+			store(c, o.eval(&frame{}, initial, t))
 		}
 	}
 	return c
@@ -238,7 +240,7 @@ func (o *Interpreter) beginArray(c *cell, initial syntax.Expr) {
 }
 
 // store writes a value to a cell, which turns it into its own type.
-func (o *Interpreter) store(c *cell, v value) {
+func store(c *cell, v value) {
 	if c.t.family == wholeFamily {
 		c.take(v.c)
 		return

@@ -42,7 +42,8 @@ func TestNearTheStandardLibrary(t *testing.T) {
 }
 
 func TestSpecialValues(t *testing.T) {
-	special := []float64{0, math.Copysign(0, -1), 1, -1, 0.5, -0.5, 2, -2, 3, math.Inf(1), math.Inf(-1), math.NaN(), 1e300, -1e300, math.Pi, 1 << 40}
+	special := []float64{0, math.Copysign(0, -1), 1, -1, 0.5, -0.5, 2, -2, 3, math.Inf(1), math.Inf(-1), math.NaN(), 1e300, -1e300, math.Pi,
+		1 << 40}
 	for _, x := range special {
 		for _, f := range functions {
 			assert.True(t, near(f.std(x), f.ours(x)), "%s(%v): %v, not %v", f.name, x, f.ours(x), f.std(x))

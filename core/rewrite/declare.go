@@ -81,7 +81,8 @@ func legal(name string) error {
 	case !identifier.MatchString(name) || strings.Contains(name, "__") || strings.HasSuffix(name, "_"):
 		return fmt.Errorf("%q cannot be a name: write letters, digits and single underscores, beginning with a letter", name)
 	case syntax.IsKeyword(name):
-		return fmt.Errorf("%s is a word of the language and cannot be a name; write my_%s, for example", strings.ToUpper(name), strings.ToLower(name))
+		return fmt.Errorf("%s is a word of the language and cannot be a name; write my_%s, for example", strings.ToUpper(name),
+			strings.ToLower(name))
 	case len(name) > syntax.MaxName:
 		return fmt.Errorf("this name has %d letters; a name has at most %d", len(name), syntax.MaxName)
 	}
@@ -143,11 +144,12 @@ func (p *Program) Declare(unit int, v Variable) (Change, error) {
 	var lines string
 	for i := series.From; i <= series.To; i++ {
 		one := v
-		one.Name, one.Description, one.Address = series.Name(v.Name, i), series.Name(v.Description, i), source.AddressAfter(v.Address, i-series.From)
+		one.Name, one.Description, one.Address = series.Name(v.Name, i), series.Name(v.Description, i),
+			source.AddressAfter(v.Address, i-series.From)
 		if err := one.valid(); err != nil {
 			return Change{}, err
 		}
-		if p.declares(u, one.Name) {
+		if declares(u, one.Name) {
 			return Change{}, fmt.Errorf("%s is declared already", one.Name)
 		}
 		lines += "  " + one.String() + "\n"
@@ -155,7 +157,7 @@ func (p *Program) Declare(unit int, v Variable) (Change, error) {
 	return Change{p.enter(u, v.section(), lines), Place{Unit: unit}}, nil
 }
 
-func (p *Program) declares(u *syntax.Unit, name string) bool {
+func declares(u *syntax.Unit, name string) bool {
 	for _, s := range u.Sections {
 		for _, v := range s.Variables {
 			for _, n := range v.Names {
@@ -291,7 +293,8 @@ func (p *Program) Rename(offset int, to string) (Change, error) {
 		return Change{}, fmt.Errorf("%s is not declared in this text, so it cannot be given another name here", list[0].Name)
 	}
 	for _, o := range p.Occurrences() {
-		if strings.EqualFold(o.Name, to) && !strings.EqualFold(o.Name, list[0].Name) && (o.Unit == list[0].Unit || o.In == list[0].Unit || list[0].Unit == outside) {
+		if strings.EqualFold(o.Name, to) && !strings.EqualFold(o.Name, list[0].Name) &&
+			(o.Unit == list[0].Unit || o.In == list[0].Unit || list[0].Unit == outside) {
 			return Change{}, fmt.Errorf("the name %s is used already", to)
 		}
 	}

@@ -1,25 +1,18 @@
 package rewrite_test
 
 import (
-	"os"
-	"path/filepath"
 	"strings"
 	"testing"
 
-	"github.com/stretchr/testify/require"
-	"golang.org/x/tools/txtar"
-
+	"celandine/core/coretest"
 	"celandine/core/rewrite"
 )
 
-// FuzzEdits: no sequence of edits of any text panics, and a refused one changes nothing. Each edit is four bytes: what, where twice, and with what.
+// FuzzEdits: no sequence of edits of any text panics, and a refused one changes nothing. Each edit is four bytes: what, where
+// twice, and with what.
 func FuzzEdits(f *testing.F) {
-	names, err := filepath.Glob("../testdata/*/*.txtar")
-	require.NoError(f, err)
-	for _, name := range names {
-		text, err := os.ReadFile(name)
-		require.NoError(f, err)
-		f.Add(string(txtar.Parse(text).Files[0].Data), []byte("\x00\x00\x00\x00\x01\x01\x00\x01\x02\x00\x01\x02\x05\x01\x01\x03\x09\x00\x00\x04"))
+	for _, c := range coretest.Cases(f, "../testdata/*/*.txtar") {
+		f.Add(c.First(), []byte("\x00\x00\x00\x00\x01\x01\x00\x01\x02\x00\x01\x02\x05\x01\x01\x03\x09\x00\x00\x04"))
 	}
 	f.Add("PROGRAM p\nVAR t0 : END_VAR\nLADDER\nRUNG [a] -- (b);\nEND_LADDER\nEND_PROGRAM", []byte("\x09\x00\x00\x00\x0a\x00\x00\x01"))
 	f.Add("PROGRAM p\nVAR t0, t1 : ARRAY [1..\nLADDER\nRUNG { [a] | -- (b);\nEND_PROGRAM", []byte("\x04\x00\x00\x00\x08\x00\x00\x01"))

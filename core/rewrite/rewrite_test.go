@@ -3,16 +3,14 @@ package rewrite_test
 import (
 	"encoding/json"
 	"fmt"
-	"os"
-	"path/filepath"
 	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-	"golang.org/x/tools/txtar"
 	"pgregory.net/rapid"
 
+	"celandine/core/coretest"
 	"celandine/core/rewrite"
 	"celandine/core/source"
 	"celandine/core/syntax"
@@ -20,26 +18,15 @@ import (
 
 // Each archive in testdata holds a text, the steps that change it, the text after them, and the place to go on at or the error.
 func TestSteps(t *testing.T) {
-	files, err := filepath.Glob("testdata/*.txtar")
-	require.NoError(t, err)
-	require.NotEmpty(t, files)
-	for _, name := range files {
-		t.Run(strings.TrimSuffix(filepath.Base(name), ".txtar"), func(t *testing.T) {
-			text, err := os.ReadFile(name)
-			require.NoError(t, err)
-			part := map[string]string{}
-			for _, f := range txtar.Parse(text).Files {
-				part[f.Name] = string(f.Data)
-			}
-			change, err := rewrite.Read(part["before"]).Apply(steps(t, part["steps"]))
-			if err != nil {
-				assert.Equal(t, part["then"], "error "+err.Error()+"\n")
-				return
-			}
-			assert.Equal(t, part["after"], change.Text)
-			assert.Equal(t, part["then"], fmt.Sprintln("at", change.At.Unit, change.At.Rung, change.At.Path))
-		})
-	}
+	coretest.Each(t, "testdata/*.txtar", func(t *testing.T, c *coretest.Case) {
+		change, err := rewrite.Read(c.Part("before")).Apply(steps(t, c.Part("steps")))
+		if err != nil {
+			assert.Equal(t, c.Part("then"), "error "+err.Error()+"\n")
+			return
+		}
+		assert.Equal(t, c.Part("after"), change.Text)
+		assert.Equal(t, c.Part("then"), fmt.Sprintln("at", change.At.Unit, change.At.Rung, change.At.Path))
+	})
 }
 
 func steps(t *testing.T, lines string) (list []rewrite.Step) {
@@ -52,13 +39,15 @@ func steps(t *testing.T, lines string) (list []rewrite.Step) {
 }
 
 func TestWhereANameStands(t *testing.T) {
-	text := "PROGRAM p\nVAR n : CTU; m : BOOL; END_VAR\nLADDER\nRUNG [P on @ m] -- n(PV := top) -- (done);\nRUNG [n.Q] -- ADD(x, 1) => x;\nEND_LADDER\nEND_PROGRAM\n"
+	text := "PROGRAM p\nVAR n : CTU; m : BOOL; END_VAR\nLADDER\nRUNG [P on @ m] -- n(PV := top) -- (done);\nRUNG [n.Q] -- ADD(x, 1) => x;\n" +
+		"END_LADDER\nEND_PROGRAM\n"
 	var got []string
 	for _, o := range rewrite.Read(text).Occurrences() {
 		line, _ := o.Span.File.Position(o.Span.Start)
 		got = append(got, fmt.Sprint(line, " ", o.Name, " ", o.Use))
 	}
-	assert.Equal(t, []string{"1 p declares", "2 n declares", "2 CTU reads", "2 m declares", "2 BOOL reads", "4 on reads", "4 m writes", "4 n calls", "4 top reads",
+	assert.Equal(t, []string{"1 p declares", "2 n declares", "2 CTU reads", "2 m declares", "2 BOOL reads", "4 on reads", "4 m writes",
+		"4 n calls", "4 top reads",
 		"4 done writes", "5 n reads", "5 ADD calls", "5 x reads", "5 x writes"}, got)
 }
 
@@ -71,7 +60,8 @@ func TestVariables(t *testing.T) {
 }
 
 func TestCommentsStandWithTheirRungs(t *testing.T) {
-	p := rewrite.Read("PROGRAM p\nLADDER // the whole\n(* one *)\n// two\nRUNG [a] -- (b); // behind\nRUNG [b] -- (c);\nEND_LADDER\nEND_PROGRAM\n")
+	p := rewrite.Read("PROGRAM p\nLADDER // the whole\n(* one *)\n// two\nRUNG [a] -- (b); // behind\nRUNG [b] -- (c);\nEND_LADDER\n" +
+		"END_PROGRAM\n")
 	assert.Equal(t, []string{"one\ntwo", ""}, p.Comments(0))
 	text, err := p.RungText(rewrite.Place{})
 	require.NoError(t, err)
@@ -122,9 +112,17 @@ func FuzzSteps(f *testing.F) {
 	f.Add("PROGRAM p\nVAR a : BOOL; END_VAR\nLADDER\nRUNG [a] -- (b);\nEND_LADDER\nEND_PROGRAM\n", 20, "[x]")
 	f.Fuzz(func(t *testing.T, text string, offset int, words string) {
 		at := rewrite.Place{Rung: offset & 3, Path: []int{offset & 1}}
-		for _, do := range []string{"put", "branch", "branch below", "remove", "insert rung", "remove rung", "move rung", "title", "comment", "declare", "redeclare", "undeclare", "rename"} {
-			step := rewrite.Step{Do: do, At: at, Count: offset & 1, Text: words, Offset: offset, Variable: rewrite.Variable{Name: words, Type: "BOOL"}}
+		for _, do := range []string{"put", "branch", "branch below", "remove", "insert rung", "remove rung", "move rung", "title", "comment",
+			"declare", "redeclare", "undeclare", "rename"} {
+			step := rewrite.Step{Do: rewrite.Do(do), At: at, Count: offset & 1, Text: words, Offset: offset,
+				Variable: rewrite.Variable{Name: words, Type: "BOOL"}}
 			_, _ = rewrite.Read(text).Apply([]rewrite.Step{step})
 		}
 	})
+}
+
+func TestNoElementsAreNoText(t *testing.T) {
+	text, err := rewrite.Read("PROGRAM p\nLADDER\nRUNG [a] -- (b);\nEND_LADDER\nEND_PROGRAM\n").Elements(rewrite.Place{Path: []int{1}}, 0)
+	require.NoError(t, err)
+	assert.Empty(t, text)
 }

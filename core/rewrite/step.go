@@ -2,15 +2,24 @@ package rewrite
 
 import "fmt"
 
+// A Do is the kind of a change.
+type Do string
+
+// Dos lists the kinds of change.
+func Dos() []string {
+	return []string{"put", "branch", "branch below", "remove", "insert rung", "remove rung", "move rung", "title", "comment", "declare",
+		"redeclare", "undeclare", "rename"}
+}
+
 // A Step is one change, as an editor asks for it. Which fields count depends on what is done.
 type Step struct {
-	Do       string   `json:"do"`
-	At       Place    `json:"at"`
-	Count    int      `json:"count"`
-	Text     string   `json:"text"` // elements, a rung, a title, a comment or a name
-	To       int      `json:"to"`   // a rung's new number
-	Offset   int      `json:"offset"`
-	Variable Variable `json:"variable"`
+	Do       Do       `json:"do"`
+	At       Place    `json:"at,omitzero"`
+	Count    int      `json:"count,omitempty"`
+	Text     string   `json:"text,omitempty"` // elements, a rung, a title, a comment or a name
+	To       int      `json:"to,omitempty"`   // a rung's new number
+	Offset   int      `json:"offset,omitempty"`
+	Variable Variable `json:"variable,omitzero"`
 }
 
 // Apply makes changes one after the other; with an error it makes none. The place is the last that an element or rung was changed at.

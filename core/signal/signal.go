@@ -317,6 +317,19 @@ func (t *Trace) Shortened(most int) *Trace {
 	return out
 }
 
+// Clip returns the scans of a column from one up to but without another.
+func (c *Column) Clip(from, to int) *Column {
+	out := &Column{Name: c.Name, Kind: c.Kind, Texts: c.Texts, Named: c.Named}
+	for i := max(c.before(from+1)-1, 0); i < len(c.Segments) && c.Segments[i].Scan < to; i++ {
+		s := c.Segments[i]
+		if s.Scan < from {
+			s = Segment{Scan: from, Value: c.At(from), Slope: s.Slope}
+		}
+		out.Segments = append(out.Segments, s)
+	}
+	return out
+}
+
 // before is how many of the column's segments begin before a scan.
 func (c *Column) before(scan int) int {
 	return sort.Search(len(c.Segments), func(i int) bool { return c.Segments[i].Scan >= scan })

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"testing"
 	"time"
 
@@ -18,14 +19,16 @@ func TestParseTime(t *testing.T) {
 	for text, want := range map[string]time.Duration{
 		"T#1m30s500ms": 90*time.Second + 500*time.Millisecond, "TIME#1.5s": 1500 * time.Millisecond, "t#-2s": -2 * time.Second,
 		"10ms": 10 * time.Millisecond, "T#1d": 24 * time.Hour, "T#1h_30m": 90 * time.Minute, "T#90s": 90 * time.Second,
-		"T#0.5m": 30 * time.Second, "T#1us": time.Microsecond, "T#106751d23h47m16s": 106751*24*time.Hour + 23*time.Hour + 47*time.Minute + 16*time.Second,
+		"T#0.5m": 30 * time.Second, "T#1us": time.Microsecond,
+		"T#106751d23h47m16s": 106751*24*time.Hour + 23*time.Hour + 47*time.Minute + 16*time.Second,
 	} {
 		got, err := signal.ParseTime(text)
 		assert.NoError(t, err, text)
 		assert.Equal(t, want, got, text)
 	}
 	for text, want := range map[string]string{
-		"T#5": "not a time", "T#": "no length", "T#5s3m": "out of order", "T#1.5m3s": "fraction before", "T#1s1s": "out of order", "T#200000d": "longer than",
+		"T#5": "not a time", "T#": "no length", "T#5s3m": "out of order", "T#1.5m3s": "fraction before", "T#1s1s": "out of order",
+		"T#200000d": "longer than",
 	} {
 		_, err := signal.ParseTime(text)
 		assert.ErrorContains(t, err, want, text)
@@ -116,6 +119,30 @@ func TestTableComesBack(t *testing.T) {
 			require.Equal(t, first[scan], back.Columns[0].At(scan))
 			require.Equal(t, second[scan], back.Columns[1].At(scan))
 		}
+	})
+}
+
+// A table with a row for each scan is the recording that it was written from, slopes and all: what is compared must not depend on where it
+// comes from.
+func TestTableHasTheSlopesOfItsRecording(t *testing.T) {
+	rapid.Check(t, func(r *rapid.T) {
+		kind := rapid.SampledFrom([]signal.Kind{signal.Bool, signal.Int, signal.Time}).Draw(r, "kind")
+		_, recorded := column(r, kind)
+		trace := &signal.Trace{Period: 10 * time.Millisecond, Scans: 80, Columns: []*signal.Column{recorded}}
+		var text bytes.Buffer
+		require.NoError(r, signal.WriteTable(&text, trace, true))
+		back, problems := signal.ReadTable(text.Bytes(), trace.Period, func(string) (signal.Kind, error) { return kind, nil })
+		require.Empty(r, problems)
+		for scan := range trace.Scans {
+			require.Equal(r, recorded.At(scan), back.Columns[0].At(scan), "scan %d", scan)
+		}
+		again := &signal.Column{Name: "s", Kind: kind}
+		for scan := range trace.Scans {
+			again.Append(scan, recorded.At(scan))
+		}
+		// what holds behind the end
+		read := slices.DeleteFunc(back.Columns[0].Segments, func(s signal.Segment) bool { return s.Scan >= trace.Scans })
+		require.Equal(r, again.Segments, read)
 	})
 }
 

@@ -24,10 +24,10 @@ func (p TableProblem) Error() string { return fmt.Sprintf("line %d: %s", p.Line,
 // MaxScans bounds the length of a run: a day at 10 ms, with room.
 const MaxScans = 20_000_000
 
-// ReadTable reads a scan table (CSV). Its first column is scan or time, each
-// other a signal; rows ascend; of several rows by time that fall to one scan the later wins; an empty cell means unchanged. kindOf tells the kind of a
-// signal, or that there is none of that name; where it is nil the kinds are
-// guessed from the cells. Scans is one more than the last row. With problems the trace is nil.
+// ReadTable reads a scan table (CSV). Its first column is scan or time, each other a signal; rows ascend; of several rows by
+// time that fall to one scan the later wins; an empty cell means unchanged. kindOf tells the kind of a signal, or that there is
+// none of that name; where it is nil the kinds are guessed from the cells. Scans is one more than the last row. With problems
+// the trace is nil.
 func ReadTable(text []byte, period time.Duration, kindOf func(name string) (Kind, error)) (*Trace, []TableProblem) {
 	r := tableReader{period: period, kindOf: kindOf}
 	r.read(text)
@@ -86,6 +86,9 @@ func (r *tableReader) read(text []byte) {
 	}
 	for i, row := range r.rows {
 		r.row(r.lines[i], row)
+	}
+	for _, c := range r.columns {
+		c.straighten()
 	}
 	if len(r.rows) == 0 {
 		r.problem(2, "the table has no rows")
@@ -199,6 +202,19 @@ func (c *Column) step(scan int, v int64) {
 	}
 	if n := len(c.Segments); n == 0 || c.Segments[n-1].Value != v {
 		c.Segments = append(c.Segments, Segment{Scan: scan, Value: v})
+	}
+}
+
+// straighten makes slopes of values that rise or fall alike from scan to scan, as a recording has them: a running timer in a table is
+// no step in every scan.
+func (c *Column) straighten() {
+	steps := c.Segments
+	c.Segments = nil
+	for i, s := range steps {
+		c.Append(s.Scan, s.Value)
+		if i+1 == len(steps) || steps[i+1].Scan > s.Scan+1 {
+			c.Append(s.Scan+1, s.Value) // it holds, and rises no further
+		}
 	}
 }
 

@@ -23,19 +23,32 @@ func FormatTime(d time.Duration) string { return "T#" + formatSpan(d) }
 // FormatClock writes an instant or a length for people: 4.12 s, 250 ms, 1 min 30 s.
 func FormatClock(d time.Duration) string {
 	if d < 0 {
-		return "-" + FormatClock(-d)
+		return "-" + clock(-uint64(d)) // the least of all has no opposite among the signed
 	}
+	return clock(uint64(d))
+}
+
+func clock(d uint64) string {
 	switch {
-	case d >= time.Minute:
-		text := fmt.Sprintf("%d min", d/time.Minute)
-		if rest := d % time.Minute; rest > 0 {
-			text += " " + FormatClock(rest)
+	case d >= uint64(time.Minute):
+		text := fmt.Sprintf("%d min", d/uint64(time.Minute))
+		if rest := d % uint64(time.Minute); rest > 0 {
+			text += " " + clock(rest)
 		}
 		return text
-	case d >= time.Second || d == 0:
-		return strconv.FormatFloat(d.Seconds(), 'f', -1, 64) + " s"
+	case d >= uint64(time.Second) || d == 0:
+		return decimal(d, uint64(time.Second)) + " s"
 	}
-	return strconv.FormatFloat(float64(d)/1e6, 'f', -1, 64) + " ms"
+	return decimal(d, uint64(time.Millisecond)) + " ms"
+}
+
+// decimal writes a length in a unit with just the digits it has: 1.59, where a float would have 1.5899999999999999.
+func decimal(d, unit uint64) string {
+	text := strconv.FormatUint(d/unit, 10)
+	if rest := d % unit; rest > 0 {
+		text += "." + strings.TrimRight(strconv.FormatUint(unit+rest, 10)[1:], "0")
+	}
+	return text
 }
 
 func formatSpan(d time.Duration) string {

@@ -33,6 +33,16 @@ func Meant(name string, candidates []string) string {
 	return ""
 }
 
+// MeantIn is the candidate in a hint that [Meant] has written; "" where there is none.
+func MeantIn(hint string) string {
+	_, rest, found := strings.Cut(hint, "Did you mean ")
+	meant, _, ends := strings.Cut(rest, "?")
+	if !found || !ends {
+		return ""
+	}
+	return meant
+}
+
 // distance counts the insertions, deletions, replacements and swaps of
 // neighbours between a and b, and gives up at limit.
 func distance(a, b string, limit int) int {

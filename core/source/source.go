@@ -117,7 +117,7 @@ const (
 // A Diagnostic says what is wrong at a place. Code is stable and meant for
 // scripts; Message is one sentence; Hint, which may be empty, is the way out.
 type Diagnostic struct {
-	Code     string
+	Code     Code
 	Severity Severity
 	Span     Span
 	Message  string
@@ -138,7 +138,7 @@ func (d Diagnostic) String() string {
 // offsets, so that a script and an editor each find what they need.
 func (d Diagnostic) MarshalJSON() ([]byte, error) {
 	type place struct {
-		Code      string   `json:"code"`
+		Code      Code     `json:"code"`
 		Severity  Severity `json:"severity"`
 		File      string   `json:"file"`
 		Line      int      `json:"line"`
@@ -161,7 +161,7 @@ func (d Diagnostic) MarshalJSON() ([]byte, error) {
 // name stays, with the line and column in it.
 func (d *Diagnostic) UnmarshalJSON(text []byte) error {
 	var p struct {
-		Code     string
+		Code     Code
 		Severity Severity
 		File     string
 		Line     int
@@ -182,9 +182,15 @@ func (d *Diagnostic) UnmarshalJSON(text []byte) error {
 // A List is the diagnostics of one check.
 type List []Diagnostic
 
-// Add appends a diagnostic.
-func (l *List) Add(severity Severity, code string, span Span, hint, format string, args ...any) {
-	*l = append(*l, Diagnostic{Code: code, Severity: severity, Span: span, Message: fmt.Sprintf(format, args...), Hint: hint})
+// Add appends a diagnostic; its code tells whether it is an error or a warning.
+func (l *List) Add(code Code, span Span, hint, format string, args ...any) {
+	*l = append(*l, Diagnostic{Code: code, Severity: code.severity(), Span: span, Message: fmt.Sprintf(format, args...), Hint: hint})
+}
+
+// Advise appends as a warning what by its code is an error: here it keeps nothing from working.
+func (l *List) Advise(code Code, span Span, hint, format string, args ...any) {
+	l.Add(code, span, hint, format, args...)
+	(*l)[len(*l)-1].Severity = Warning
 }
 
 // Sort orders the list by file, place and code, so that it reads from the top.
@@ -222,7 +228,8 @@ func (l List) Most(n int) List {
 	slices.SortStableFunc(byWeight, func(a, b Diagnostic) int { return cmp.Compare(a.Severity, b.Severity) })
 	kept, rest := byWeight[:n], byWeight[n:]
 	kept.Sort()
-	return append(kept, Diagnostic{Code: "more", Severity: rest[0].Severity, Span: rest[0].Span, Message: Plural(len(rest), "more message") + " would follow here.", Hint: "Mend the others first."})
+	return append(kept, Diagnostic{Code: More, Severity: rest[0].Severity, Span: rest[0].Span,
+		Message: Plural(len(rest), "more message") + " would follow here.", Hint: "Mend the others first."})
 }
 
 // HasErrors reports whether a program with these diagnostics cannot run.

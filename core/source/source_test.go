@@ -36,7 +36,8 @@ func TestOffsetUndoesPosition(t *testing.T) {
 func TestNearest(t *testing.T) {
 	names := []string{"mist_on", "mist_off", "mist_valve", "settle.ET", "TON", "TOF"}
 	for typed, want := range map[string]string{
-		"mist_onn": "mist_on", "MIST_ON": "mist_on", "mist_vlave": "mist_valve", "setle.ET": "settle.ET", "TNO": "TON", "heater": "", "x": "", "": "",
+		"mist_onn": "mist_on", "MIST_ON": "mist_on", "mist_vlave": "mist_valve", "setle.ET": "settle.ET", "TNO": "TON", "heater": "", "x": "",
+		"": "",
 	} {
 		assert.Equal(t, want, source.Nearest(typed, names), typed)
 	}
@@ -45,8 +46,8 @@ func TestNearest(t *testing.T) {
 func TestDiagnosticsTravelAsJSON(t *testing.T) {
 	f := source.NewFile("mist.st", "a\nlamp := strat;")
 	list := source.List{}
-	list.Add(source.Error, "undeclared", source.Span{File: f, Start: 10, End: 15}, "Did you mean start?", "There is no variable named %s.", "strat")
-	list.Add(source.Warning, "unused", source.Span{}, "", "Nowhere in particular.")
+	list.Add(source.Undeclared, source.Span{File: f, Start: 10, End: 15}, "Did you mean start?", "There is no variable named %s.", "strat")
+	list.Add(source.Unused, source.Span{}, "", "Nowhere in particular.")
 	text, err := json.Marshal(list)
 	require.NoError(t, err)
 	var back source.List
@@ -60,8 +61,8 @@ func TestDiagnosticsTravelAsJSON(t *testing.T) {
 func TestMost(t *testing.T) {
 	f := source.NewFile("mist.st", "abcdef")
 	list := source.List{}
-	for i, severity := range []source.Severity{source.Warning, source.Error, source.Warning, source.Error, source.Warning} {
-		list.Add(severity, "c", source.Span{File: f, Start: i, End: i + 1}, "", "%d", i)
+	for i, code := range []source.Code{source.Unused, source.Undeclared, source.Unused, source.Undeclared, source.Unused} {
+		list.Add(code, source.Span{File: f, Start: i, End: i + 1}, "", "%d", i)
 	}
 	assert.Equal(t, list, list.Most(5))
 	var kept []string
@@ -70,4 +71,12 @@ func TestMost(t *testing.T) {
 	}
 	assert.Equal(t, []string{"0", "1", "3", "2 more messages would follow here."}, kept)
 	assert.True(t, list.Most(1).HasErrors())
+}
+
+// A code that is in no list is nobody's.
+func TestUnknownCode(t *testing.T) {
+	list := source.List{}
+	assert.PanicsWithValue(t, "source: there is no code undecleared", func() { list.Add("undecleared", source.Span{}, "", "") })
+	list.Advise(source.Verify, source.Span{}, "", "Weak.")
+	assert.Equal(t, source.Warning, list[0].Severity)
 }

@@ -1,5 +1,7 @@
 package syntax
 
+import "celandine/core/source"
+
 // The levels of the operators, from loosest to tightest (IEC 61131-3, table 71).
 func level(t Token) (level int, op string) {
 	switch t.Kind {
@@ -56,7 +58,7 @@ func (p *parser) orSign() {
 		p.advance()
 		span = span.To(p.token.Span)
 	}
-	p.report("sign", span, "Write OR.", "The sign %s has no meaning here.", span.Text())
+	p.report(source.WrongSign, span, "Write OR.", "The sign %s has no meaning here.", span.Text())
 	p.token = Token{Kind: Keyword, Text: "OR", Word: "OR", Span: span}
 }
 

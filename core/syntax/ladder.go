@@ -11,7 +11,7 @@ func (p *parser) ladder(closing string) *Ladder {
 	start := p.last
 	l := p.rungs(closing)
 	if !p.acceptWord("END_LADDER") {
-		p.report("syntax", start, "Write END_LADDER after the last rung.", "LADDER has no END_LADDER.")
+		p.report(source.Syntax, start, "Write END_LADDER after the last rung.", "LADDER has no END_LADDER.")
 	}
 	l.Span = start.To(p.last)
 	return l
@@ -19,7 +19,8 @@ func (p *parser) ladder(closing string) *Ladder {
 
 // rungOutside tells of a rung where there is no LADDER.
 func (p *parser) rungOutside() {
-	p.report("syntax", p.token.Span, "Write LADDER before the first rung and END_LADDER after the last.", "A RUNG stands between LADDER and END_LADDER.")
+	p.report(source.Syntax, p.token.Span, "Write LADDER before the first rung and END_LADDER after the last.",
+		"A RUNG stands between LADDER and END_LADDER.")
 }
 
 func (p *parser) rungs(closing string) *Ladder {
@@ -62,7 +63,7 @@ func (p *parser) rung(r *Rung) {
 	if p.accept(Semicolon) {
 		return
 	}
-	p.report("semicolon", p.last, "Write ; after "+p.last.Text()+".", "The ; at the end of this rung is missing.")
+	p.report(source.NoSemicolon, p.last, "Write ; after "+p.last.Text()+".", "The ; at the end of this rung is missing.")
 	p.skipTo("RUNG", "END_LADDER", "END_PROGRAM")
 }
 
@@ -104,7 +105,7 @@ func (p *parser) singleMinus() bool {
 	}
 	switch p.lookahead().Kind {
 	case LBracket, LParen, LBrace, Ident, Keyword:
-		p.report("syntax", p.token.Span, "Write --.", "Two elements in series are joined by two signs, --.")
+		p.report(source.Syntax, p.token.Span, "Write --.", "Two elements in series are joined by two signs, --.")
 		p.advance()
 		return true
 	}
@@ -186,7 +187,8 @@ func (p *parser) smallMark(open string) bool {
 		return false
 	}
 	if next := p.lookahead().Kind; next == Ident || next == AddressToken {
-		p.fail("Write "+open+p.token.Word+" … with a capital letter for an edge or for storage.", "%s in small letters is a name, and two names stand here.", p.token.Text)
+		p.fail("Write "+open+p.token.Word+" … with a capital letter for an edge or for storage.",
+			"%s in small letters is a name, and two names stand here.", p.token.Text)
 	}
 	return true
 }

@@ -3,6 +3,7 @@ package syntax
 import (
 	"strings"
 
+	"celandine/core/block"
 	"celandine/core/source"
 )
 
@@ -18,7 +19,7 @@ const (
 func Parse(file *source.File) (*File, source.List) {
 	var problems source.List
 	if len(file.Text) > MaxSize {
-		problems.Add(source.Error, "too-large", source.Span{File: file}, "Split it, or remove what is not needed.",
+		problems.Add(source.TooLarge, source.Span{File: file}, "Split it, or remove what is not needed.",
 			"This program has %d KiB; the limit is %d KiB.", (len(file.Text)+1023)>>10, MaxSize>>10)
 		return &File{Source: file}, problems
 	}
@@ -67,16 +68,16 @@ func (p *parser) lookahead() Token {
 	return p.ahead[0]
 }
 
-func (p *parser) report(code string, span source.Span, hint, format string, args ...any) {
+func (p *parser) report(code source.Code, span source.Span, hint, format string, args ...any) {
 	if !p.over {
-		p.scanner.problems.Add(source.Error, code, span, hint, format, args...)
+		p.scanner.problems.Add(code, span, hint, format, args...)
 	}
 }
 
 // fail reports what was expected and gives this statement, rung or declaration up.
 func (p *parser) fail(hint, format string, args ...any) {
 	if p.token.Kind != Bad { // the scanner has told already
-		p.report("syntax", p.token.Span, hint, format, args...)
+		p.report(source.Syntax, p.token.Span, hint, format, args...)
 	}
 	panic(failed{})
 }
@@ -100,7 +101,7 @@ func (p *parser) try(read func()) (ok bool) {
 func (p *parser) deeper() {
 	p.depth++
 	if p.depth > MaxDepth {
-		p.report("too-deep", p.token.Span, "Split it into smaller parts.", "This is nested more than %d deep.", MaxDepth)
+		p.report(source.TooDeep, p.token.Span, "Split it into smaller parts.", "This is nested more than %d deep.", MaxDepth)
 		p.over, p.ahead, p.scanner.at = true, nil, len(p.scanner.text)
 		p.advance()
 		panic(failed{})
@@ -135,7 +136,8 @@ func (p *parser) close(kind Kind, opened source.Span) {
 		return
 	}
 	if p.token.Kind != Bad {
-		p.report("syntax", opened, "Write "+kind.String()+" where it ends.", "This %s is never closed: %s stands where %s should.", opened.Text(), p.token.describe(), kind)
+		p.report(source.Syntax, opened, "Write "+kind.String()+" where it ends.", "This %s is never closed: %s stands where %s should.",
+			opened.Text(), p.token.describe(), kind)
 	}
 	panic(failed{})
 }
@@ -148,7 +150,8 @@ func (p *parser) expectWord(word, where string) {
 
 func (p *parser) name(what string) Name {
 	if p.token.Kind == Keyword {
-		p.fail("Choose another name, for example my_"+strings.ToLower(p.token.Text)+".", "%s is a word of the language and cannot be %s.", p.token.Word, what)
+		p.fail("Choose another name, for example my_"+strings.ToLower(p.token.Text)+".", "%s is a word of the language and cannot be %s.",
+			p.token.Word, what)
 	}
 	if p.token.Kind != Ident {
 		p.fail("", "Expected %s, found %s.", what, p.token.describe())
@@ -187,7 +190,8 @@ func (p *parser) declaration(f *File) {
 			return
 		}
 	}
-	p.report("syntax", p.token.Span, "Begin with PROGRAM name, and close with END_PROGRAM.", "Expected PROGRAM, found %s.", p.token.describe())
+	p.report(source.Syntax, p.token.Span, "Begin with PROGRAM name, and close with END_PROGRAM.", "Expected PROGRAM, found %s.",
+		p.token.describe())
 	p.advance()
 	p.skipTo("PROGRAM", "FUNCTION_BLOCK", "FUNCTION", "TYPE", "VAR_GLOBAL")
 }
@@ -207,7 +211,7 @@ func (p *parser) unitOf(kind UnitKind, start source.Span) *Unit {
 	}
 	u.Body = p.body(closing)
 	if !p.acceptWord(closing) {
-		p.report("syntax", u.Name.Span, "Write "+closing+" at its end.", "This %s has no %s.", kind, closing)
+		p.report(source.Syntax, u.Name.Span, "Write "+closing+" at its end.", "This %s has no %s.", kind, closing)
 		p.skipTo("PROGRAM", "FUNCTION_BLOCK", "FUNCTION", "TYPE", "VAR_GLOBAL")
 	}
 	u.Span = start.To(p.last)
@@ -230,7 +234,7 @@ func (p *parser) section() *Section {
 	}
 	for p.token.Kind != EOF && !p.token.Is("END_VAR") {
 		if p.startsBody() {
-			p.report("syntax", s.Span, "Write END_VAR after the last variable.", "%s has no END_VAR.", s.Word)
+			p.report(source.Syntax, s.Span, "Write END_VAR after the last variable.", "%s has no END_VAR.", s.Word)
 			return s
 		}
 		v := &Variable{}
@@ -298,7 +302,8 @@ func (p *parser) variableInto(v *Variable) {
 	}
 	if p.missingColon() {
 		name := v.Names[len(v.Names)-1].Text
-		p.report("syntax", p.token.Span, "Write "+name+" : "+p.token.Text+";", "The : between %s and its type %s is missing.", name, p.token.Text)
+		p.report(source.Syntax, p.token.Span, "Write "+name+" : "+p.token.Text+";", "The : between %s and its type %s is missing.", name,
+			p.token.Text)
 	} else {
 		p.expect(Colon, "after the name")
 	}
@@ -329,7 +334,7 @@ func (p *parser) variableName() Name {
 		p.advance()
 	}
 	n.Text = strings.Join(parts, "_")
-	p.report("name", n.Span, "Write "+n.Text+".", "A name has no space in it.")
+	p.report(source.WrongName, n.Span, "Write "+n.Text+".", "A name has no space in it.")
 	return n
 }
 
@@ -341,18 +346,20 @@ func (p *parser) withMinus(n Name) Name {
 		n.Span = n.Span.To(p.token.Span)
 		p.advance()
 	}
-	p.report("name", n.Span, "Write "+n.Text+".", "A name has no minus in it.")
+	p.report(source.WrongName, n.Span, "Write "+n.Text+".", "A name has no minus in it.")
 	return n
 }
 
-// typeWords are types that a beginner declares with; one of them behind a name is the type, not part of the name.
-var typeWords = map[string]bool{"BOOL": true, "INT": true, "DINT": true, "UINT": true, "REAL": true, "LREAL": true, "TIME": true, "WORD": true, "BYTE": true, "STRING": true,
-	"TON": true, "TOF": true, "TP": true, "TACC": true, "CTU": true, "CTD": true, "CTUD": true, "SR": true, "RS": true, "R_TRIG": true, "F_TRIG": true}
+// typeWords are, beside the standard blocks, types that a beginner declares with; one of them behind a name is the type, not part of
+// the name.
+var typeWords = map[string]bool{"BOOL": true, "INT": true, "DINT": true, "UINT": true, "REAL": true, "LREAL": true, "TIME": true,
+	"WORD": true, "BYTE": true, "STRING": true}
 
 // missingColon reports a type where the : before it was left out.
 func (p *parser) missingColon() bool {
 	next := p.lookahead().Kind
-	return p.token.Kind == Ident && typeWords[p.token.Word] && (next == Semicolon || next == Assign)
+	block, _ := block.Named(p.token.Word)
+	return p.token.Kind == Ident && (typeWords[p.token.Word] || block != nil) && (next == Semicolon || next == Assign)
 }
 
 // semicolon takes the ; that ends something. Where it is missing but the next
@@ -362,7 +369,7 @@ func (p *parser) semicolon(what string) {
 		return
 	}
 	end := source.Span{File: p.scanner.file, Start: max(p.last.End-1, p.last.Start), End: p.last.End}
-	p.report("semicolon", end, "Write ; after "+p.last.Text()+".", "The ; at the end of %s is missing.", what)
+	p.report(source.NoSemicolon, end, "Write ; after "+p.last.Text()+".", "The ; at the end of %s is missing.", what)
 	if p.sameLine() {
 		panic(failed{})
 	}
@@ -378,7 +385,7 @@ func (p *parser) sameLine() bool {
 
 func (p *parser) body(closing string) Body {
 	if p.token.Is("FBD") {
-		p.report("unsupported", p.token.Span, "", "FBD is not yet supported.")
+		p.report(source.Unsupported, p.token.Span, "", "FBD is not yet supported.")
 		p.skipTo("END_FBD", closing)
 		p.acceptWord("END_FBD")
 		return &Text{}

@@ -9,8 +9,8 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-	"golang.org/x/tools/txtar"
 
+	"celandine/core/coretest"
 	"celandine/core/source"
 	"celandine/core/syntax"
 )
@@ -19,12 +19,8 @@ import (
 func programs(t testing.TB) map[string]string {
 	t.Helper()
 	all := map[string]string{}
-	archives, err := filepath.Glob("../testdata/conformance/*.txtar")
-	require.NoError(t, err)
-	for _, name := range archives {
-		text, err := os.ReadFile(name)
-		require.NoError(t, err)
-		all[filepath.Base(name)] = string(txtar.Parse(text).Files[0].Data)
+	for _, c := range coretest.Cases(t, "../testdata/conformance/*.txtar") {
+		all[c.Name] = c.First()
 	}
 	for _, pattern := range []string{"../../courses/glasshouse/*/*/*.ladder", "../../courses/glasshouse/*/*/*.st", "../testdata/format/*.st"} {
 		files, err := filepath.Glob(pattern)

@@ -100,7 +100,7 @@ func (s *scanner) comment(open, closing string) {
 			s.at++
 		}
 	}
-	s.problems.Add(source.Error, "comment", source.Span{File: s.file, Start: start, End: start + 2},
+	s.problems.Add(source.OpenComment, source.Span{File: s.file, Start: start, End: start + 2},
 		"Write "+closing+" where the comment ends.", "This comment has no end.")
 }
 
@@ -116,7 +116,8 @@ func (s *scanner) word(start int) Token {
 	}
 	text := s.text[start:s.at]
 	if len(text) > MaxName {
-		s.problems.Add(source.Error, "long-name", s.span(start), "Give it a shorter one.", "This name has %d letters; a name has at most %d.", len(text), MaxName)
+		s.problems.Add(source.LongName, s.span(start), "Give it a shorter one.", "This name has %d letters; a name has at most %d.", len(text),
+			MaxName)
 		text = text[:MaxName]
 	}
 	word := strings.ToUpper(text)
@@ -128,7 +129,7 @@ func (s *scanner) word(start int) Token {
 		if legal != "" {
 			hint = "Write " + legal + "."
 		}
-		s.problems.Add(source.Error, "name", s.span(start), hint,
+		s.problems.Add(source.WrongName, s.span(start), hint,
 			"%s has a doubled or trailing underscore, which a name may not have.", text)
 		text, word = legal, strings.ToUpper(legal)
 	}
@@ -142,10 +143,14 @@ func (s *scanner) foreignLetter() bool {
 }
 
 // plainLetters are what people write for letters that names do not have.
-var plainLetters = strings.NewReplacer("ä", "ae", "ö", "oe", "ü", "ue", "Ä", "Ae", "Ö", "Oe", "Ü", "Ue", "ß", "ss", "æ", "ae", "ø", "oe", "å", "aa", "Æ", "Ae", "Ø", "Oe", "Å", "Aa",
-	"á", "a", "à", "a", "â", "a", "ã", "a", "é", "e", "è", "e", "ê", "e", "ë", "e", "í", "i", "ì", "i", "î", "i", "ï", "i", "ó", "o", "ò", "o", "ô", "o", "õ", "o", "ú", "u", "ù", "u", "û", "u",
-	"ç", "c", "č", "c", "ć", "c", "đ", "d", "ğ", "g", "ı", "i", "ł", "l", "ñ", "n", "ń", "n", "ř", "r", "š", "s", "ş", "s", "ś", "s", "ž", "z", "ź", "z", "ż", "z", "ý", "y",
-	"É", "E", "È", "E", "Ç", "C", "Č", "C", "Ć", "C", "Đ", "D", "Ğ", "G", "İ", "I", "Ł", "L", "Ñ", "N", "Š", "S", "Ş", "S", "Ž", "Z")
+var plainLetters = strings.NewReplacer("ä", "ae", "ö", "oe", "ü", "ue", "Ä", "Ae", "Ö", "Oe", "Ü", "Ue", "ß", "ss", "æ", "ae", "ø",
+	"oe", "å", "aa", "Æ", "Ae", "Ø", "Oe", "Å", "Aa",
+	"á", "a", "à", "a", "â", "a", "ã", "a", "é", "e", "è", "e", "ê", "e", "ë", "e", "í", "i", "ì", "i", "î", "i", "ï", "i", "ó",
+	"o", "ò", "o", "ô", "o", "õ", "o", "ú", "u", "ù", "u", "û", "u",
+	"ç", "c", "č", "c", "ć", "c", "đ", "d", "ğ", "g", "ı", "i", "ł", "l", "ñ", "n", "ń", "n", "ř", "r", "š", "s", "ş", "s", "ś",
+	"s", "ž", "z", "ź", "z", "ż", "z", "ý", "y",
+	"É", "E", "È", "E", "Ç", "C", "Č", "C", "Ć", "C", "Đ", "D", "Ğ", "G", "İ", "I", "Ł", "L", "Ñ", "N", "Š", "S", "Ş", "S", "Ž",
+	"Z")
 
 // foreign reads a name with letters other than a to z, reports it, and stands in for it a legal one.
 func (s *scanner) foreign(start int) Token {
@@ -167,7 +172,7 @@ func (s *scanner) foreign(start int) Token {
 	} else {
 		legal = "x"
 	}
-	s.problems.Add(source.Error, "name", s.span(start), hint, "%s has letters other than a to z, which a name may not have.", text)
+	s.problems.Add(source.WrongName, s.span(start), hint, "%s has letters other than a to z, which a name may not have.", text)
 	return Token{Kind: Ident, Text: legal, Word: strings.ToUpper(legal), Span: s.span(start)}
 }
 
@@ -187,7 +192,8 @@ func (s *scanner) typed(start int) Token {
 	}
 	for s.at < len(s.text) {
 		c := s.text[s.at]
-		exponent := (c == '-' || c == '+') && (s.text[s.at-1] == 'e' || s.text[s.at-1] == 'E') && isDigit(s.peek(1)) && !isTime(s.text[start:s.at])
+		exponent := (c == '-' || c == '+') && (s.text[s.at-1] == 'e' || s.text[s.at-1] == 'E') && isDigit(s.peek(1)) &&
+			!isTime(s.text[start:s.at])
 		if !isLetter(c) && !isDigit(c) && c != '.' && c != '#' && !exponent {
 			break
 		}
@@ -200,7 +206,7 @@ func (s *scanner) typed(start int) Token {
 			s.at++
 		}
 		text = strings.Replace(s.text[start:s.at], ",", ".", 1)
-		s.problems.Add(source.Error, "literal", s.span(start), "Write "+text+".", "A time has a point before its fraction, not a comma.")
+		s.problems.Add(source.WrongLiteral, s.span(start), "Write "+text+".", "A time has a point before its fraction, not a comma.")
 	}
 	return Token{Kind: Typed, Text: text, Word: strings.ToUpper(text), Span: s.span(start)}
 }
@@ -260,11 +266,12 @@ func (s *scanner) leadingDigit(start int) Token {
 	}
 	text := s.text[start:s.at]
 	if bareTime.MatchString(text) {
-		s.problems.Add(source.Error, "literal", s.span(start), "Write T#"+text+".", "%s is no time as it stands.", text)
+		s.problems.Add(source.WrongLiteral, s.span(start), "Write T#"+text+".", "%s is no time as it stands.", text)
 		return Token{Kind: Typed, Text: "T#" + text, Word: "T#" + strings.ToUpper(text), Span: s.span(start)}
 	}
-	legal := legalName(strings.TrimLeft(text, "0123456789_") + "_" + strings.TrimRight(text[:len(text)-len(strings.TrimLeft(text, "0123456789_"))], "_"))
-	s.problems.Add(source.Error, "name", s.span(start), "Write "+legal+", for example.", "The name %s begins with a digit.", text)
+	legal := legalName(strings.TrimLeft(text, "0123456789_") + "_" +
+		strings.TrimRight(text[:len(text)-len(strings.TrimLeft(text, "0123456789_"))], "_"))
+	s.problems.Add(source.WrongName, s.span(start), "Write "+legal+", for example.", "The name %s begins with a digit.", text)
 	return Token{Kind: Ident, Text: legal, Word: strings.ToUpper(legal), Span: s.span(start)}
 }
 
@@ -278,7 +285,7 @@ func (s *scanner) quoted(start int, quote byte) Token {
 	}
 	s.at = min(s.at, len(s.text))
 	if s.peek(0) != quote {
-		s.problems.Add(source.Error, "string", s.span(start), "Write "+string(quote)+" at its end.", "This text in quotes has no end on its line.")
+		s.problems.Add(source.OpenString, s.span(start), "Write "+string(quote)+" at its end.", "This text in quotes has no end on its line.")
 		return Token{Kind: Str, Text: s.text[start:s.at] + string(quote), Span: s.span(start)}
 	}
 	s.at++
@@ -319,7 +326,7 @@ func (s *scanner) sign(start int) Token {
 	for _, foreign := range foreignSigns {
 		if strings.HasPrefix(s.text[start:], foreign.text) {
 			s.at += len(foreign.text)
-			s.problems.Add(source.Error, "sign", s.span(start), foreign.hint, "The sign %s has no meaning here.", foreign.text)
+			s.problems.Add(source.WrongSign, s.span(start), foreign.hint, "The sign %s has no meaning here.", foreign.text)
 			return Token{Kind: foreign.stands.Kind, Text: foreign.stands.Text, Word: foreign.stands.Text, Span: s.span(start)}
 		}
 	}
@@ -347,6 +354,6 @@ func (s *scanner) sign(start int) Token {
 	case '–', '—':
 		hint = "Write the plain sign - or, between rung elements, --."
 	}
-	s.problems.Add(source.Error, "sign", s.span(start), hint, "The sign %s has no meaning here.", s.text[start:s.at])
+	s.problems.Add(source.WrongSign, s.span(start), hint, "The sign %s has no meaning here.", s.text[start:s.at])
 	return Token{Kind: Bad, Text: s.text[start:s.at], Span: s.span(start)}
 }

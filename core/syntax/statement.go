@@ -61,7 +61,7 @@ func (p *parser) otherElsif() {
 	case Assign, Dot, LBracket: // a name
 		return
 	}
-	p.report("elsif", p.token.Span, "Write ELSIF.", "%s is not a word of the language.", p.token.Text)
+	p.report(source.Elsif, p.token.Span, "Write ELSIF.", "%s is not a word of the language.", p.token.Text)
 	p.token = Token{Kind: Keyword, Text: "ELSIF", Word: "ELSIF", Span: p.token.Span}
 }
 
@@ -106,7 +106,7 @@ func (p *parser) statement() Statement {
 			p.semicolon(word)
 			return &Jump{word, start}
 		case "VAR", "VAR_INPUT", "VAR_OUTPUT", "VAR_TEMP":
-			p.report("syntax", start, "Move it above the first statement.", "Variables are declared before the statements.")
+			p.report(source.Syntax, start, "Move it above the first statement.", "Variables are declared before the statements.")
 			p.section()
 			panic(failed{})
 		case "RUNG":
@@ -140,7 +140,7 @@ func (p *parser) assignmentOrCall() Statement {
 	case Assign:
 		p.advance()
 	case Equal:
-		p.report("assignment", p.token.Span, "Write := instead.", "= compares; it gives %s no value.", start.Text())
+		p.report(source.Assignment, p.token.Span, "Write := instead.", "= compares; it gives %s no value.", start.Text())
 		p.advance()
 	case Colon:
 		p.fail("Write := with no space between, and declare variables above in VAR … END_VAR.", "A lone : cannot stand here.")
@@ -166,7 +166,7 @@ func (p *parser) assignmentOrCall() Statement {
 // end takes the END_… of a statement, and the ; behind it.
 func (p *parser) end(word string, start source.Span) source.Span {
 	if !p.acceptWord(word) {
-		p.report("syntax", start, "Write "+word+"; at its end.", "This %s has no %s.", start.Text(), word)
+		p.report(source.Syntax, start, "Write "+word+"; at its end.", "This %s has no %s.", start.Text(), word)
 		return start.To(p.last)
 	}
 	span := start.To(p.last)
@@ -174,7 +174,7 @@ func (p *parser) end(word string, start source.Span) source.Span {
 		p.fail("", "Expected ; after %s, found %s.", word, p.token.describe())
 	}
 	if !p.accept(Semicolon) {
-		p.report("semicolon", p.last, "Write ; after "+word+".", "The ; after %s is missing.", word)
+		p.report(source.NoSemicolon, p.last, "Write ; after "+word+".", "The ; after %s is missing.", word)
 	}
 	return span
 }
@@ -182,14 +182,15 @@ func (p *parser) end(word string, start source.Span) source.Span {
 func (p *parser) condition(then string) Expr {
 	x := p.expression()
 	if p.token.Kind == Assign {
-		p.report("assignment", p.token.Span, "Write = instead.", ":= gives a value; a condition compares with =.")
+		p.report(source.Assignment, p.token.Span, "Write = instead.", ":= gives a value; a condition compares with =.")
 		p.advance()
 		sign := p.last
 		y := p.binary(1)
 		x = &Binary{"=", x, y, sign, x.Place().To(y.Place())}
 	}
 	if !p.acceptWord(then) {
-		p.report("syntax", p.last, "Write "+then+" after the condition.", "Expected %s after the condition, found %s.", then, p.token.describe())
+		p.report(source.Syntax, p.last, "Write "+then+" after the condition.", "Expected %s after the condition, found %s.", then,
+			p.token.describe())
 		if p.token.Kind != Ident { // else a statement begins: only the word was left out
 			for p.token.Kind != EOF && !p.token.Is(then) && p.token.Kind != Semicolon && p.sameLine() {
 				p.advance()
@@ -215,7 +216,8 @@ func (p *parser) ifStatement() Statement {
 		inner := p.token.Is("IF")
 		s.Else = append([]Statement{}, p.statements("END_IF")...)
 		if inner && !p.token.Is("END_IF") {
-			p.report("elsif", elseIf, "Write ELSIF in one word, or give the inner IF its own END_IF;.", "ELSE IF opens a second IF, which has no END_IF.")
+			p.report(source.Elsif, elseIf, "Write ELSIF in one word, or give the inner IF its own END_IF;.",
+				"ELSE IF opens a second IF, which has no END_IF.")
 			s.Span = start.To(p.last)
 			return s
 		}
@@ -242,7 +244,7 @@ func (p *parser) caseStatement() Statement {
 			}
 		}
 		if !p.accept(Colon) {
-			p.report("syntax", p.last, "Write : after "+p.last.Text()+".", "The : after this value is missing.")
+			p.report(source.Syntax, p.last, "Write : after "+p.last.Text()+".", "The : after this value is missing.")
 		}
 		c.Body = p.statementsUntil(func() bool { return p.closes([]string{"ELSE", "END_CASE"}) || p.startsLabel() })
 		s.Choices = append(s.Choices, c)

@@ -1,6 +1,8 @@
 package syntax
 
 import (
+	"maps"
+	"slices"
 	"strings"
 
 	"celandine/core/source"
@@ -60,6 +62,9 @@ func (k Kind) String() string {
 
 // IsKeyword reports whether a word, in any case of letters, has a fixed meaning and cannot be a name.
 func IsKeyword(word string) bool { return keywords[strings.ToUpper(word)] }
+
+// Keywords lists the words that have a fixed meaning, in alphabetical order.
+func Keywords() []string { return slices.Sorted(maps.Keys(keywords)) }
 
 // A Token is one word or sign. Text is as written; Word is the upper-case form
 // of names and keywords.

@@ -33,7 +33,7 @@ func (p *parser) types(start source.Span) []*TypeDeclaration {
 		}
 	}
 	if !p.acceptWord("END_TYPE") {
-		p.report("syntax", start, "Write END_TYPE after the last type.", "TYPE has no END_TYPE.")
+		p.report(source.Syntax, start, "Write END_TYPE after the last type.", "TYPE has no END_TYPE.")
 	}
 	return list
 }

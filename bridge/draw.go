@@ -1,0 +1,143 @@
+package bridge
+
+import (
+	"fmt"
+	"hash/fnv"
+	"strconv"
+	"strings"
+
+	"celandine/core/drawing"
+	"celandine/core/rewrite"
+	"celandine/core/source"
+	"celandine/core/syntax"
+)
+
+// sketch is what a page asks of the drawing: a program's text, and how many columns a rung may have.
+type sketch struct {
+	program
+	Columns int `json:"columns"`
+}
+
+// rung is a rung's place in the text. Key names its geometry, which is sent once.
+type rung struct {
+	Unit    int    `json:"unit"`
+	Number  int    `json:"number"` // in its unit
+	Key     string `json:"key"`
+	Line    int    `json:"line"`
+	Start   int    `json:"start"`
+	End     int    `json:"end"`
+	Comment string `json:"comment,omitempty"`
+}
+
+type unit struct {
+	Name   string `json:"name"`
+	Kind   string `json:"kind"`
+	Ladder bool   `json:"ladder"`
+	Line   int    `json:"line"`
+}
+
+// drawn is a whole program's drawing; Fresh holds the geometry that the page does not have yet.
+type drawn struct {
+	Units []unit                  `json:"units"`
+	Rungs []rung                  `json:"rungs"`
+	Fresh map[string]drawing.Rung `json:"fresh"`
+}
+
+// draw lays out the ladders of a text as far as it can be read.
+func (p *Page) draw(in sketch) (drawn, error) { return p.drawn(in), nil }
+
+func (p *Page) drawn(in sketch) drawn {
+	f, tree := p.parse(in.Text)
+	out := drawn{Units: []unit{}, Rungs: []rung{}, Fresh: map[string]drawing.Rung{}}
+	program := rewrite.Of(f, tree)
+	for n, u := range tree.Units {
+		body, ladder := u.Body.(*syntax.Ladder)
+		line, _ := f.Position(u.Span.Start)
+		out.Units = append(out.Units, unit{u.Name.Text, string(u.Kind), ladder, line})
+		if !ladder {
+			continue
+		}
+		names := drawing.NamesOf(tree, u)
+		comments := program.Comments(n)
+		for i, r := range body.Rungs {
+			line, _ := f.Position(r.Span.Start)
+			one := rung{n, i, keyOf(r, names, in.Columns), line, r.Span.Start, r.Span.End, comments[i]}
+			out.Rungs = append(out.Rungs, one)
+			if !p.sent[one.Key] {
+				p.sent[one.Key] = true
+				out.Fresh[one.Key] = drawing.Sketch(r, names, in.Columns)
+			}
+		}
+	}
+	return out
+}
+
+// keyOf tells one geometry from another: the rung's text, the width and the types of its blocks.
+func keyOf(r *syntax.Rung, names drawing.Names, columns int) string {
+	var types strings.Builder
+	for _, b := range boxes(r.Net, nil) {
+		if id, ok := b.Call.Callee.(*syntax.Identifier); ok {
+			t := names.Types[strings.ToLower(id.Text)]
+			fmt.Fprint(&types, t, names.Pins[strings.ToLower(t)])
+		}
+	}
+	hash := fnv.New64a()
+	fmt.Fprint(hash, columns, " ", types.String(), " ", r.Span.Text())
+	return strconv.FormatUint(hash.Sum64(), 36)
+}
+
+func boxes(s *syntax.Series, list []*syntax.Box) []*syntax.Box {
+	for _, e := range s.Elements {
+		switch e := e.(type) {
+		case *syntax.Box:
+			list = append(list, e)
+		case *syntax.Parallel:
+			for _, b := range e.Branches {
+				list = boxes(b, list)
+			}
+		}
+	}
+	return list
+}
+
+// mark is a diagnostic at a rung; Start is its place from the rung's own start on.
+type mark struct {
+	Unit     int             `json:"unit"`
+	Number   int             `json:"number"`
+	Start    int             `json:"start"`
+	Severity source.Severity `json:"severity"`
+	Words    string          `json:"words"`
+}
+
+// marks finds the rungs that diagnostics are about.
+func (p *Page) marks(text string, problems source.List) []mark {
+	list := []mark{}
+	if len(problems) == 0 {
+		return list
+	}
+	_, tree := p.parse(text)
+	for n, u := range tree.Units {
+		body, ok := u.Body.(*syntax.Ladder)
+		if !ok {
+			continue
+		}
+		for i, r := range body.Rungs {
+			for _, d := range problems {
+				if d.Span.Start >= r.Span.Start && d.Span.Start < r.Span.End {
+					list = append(list, mark{n, i, d.Span.Start - r.Span.Start, d.Severity, strings.TrimSpace(d.Message + " " + d.Hint)})
+				}
+			}
+		}
+	}
+	return list
+}
+
+// wiring draws how the panel is wired.
+func (p *Page) wiring(nothing) (picture, error) {
+	return picture{drawing.Wiring(p.panel, p.wires[len(p.panel):])}, nil
+}
+
+// picture is a drawing as SVG.
+type picture struct {
+	SVG string `json:"svg"`
+}
