@@ -2,8 +2,8 @@
 //
 // [New] returns the root command with the local commands (check, run, grade, explain,
 // draw), which call the core and need no service, and the remote ones (login,
-// exercise, class, assign, handin, marks …), which call package client. A command translates: arguments in, one call, lines out. [Execute]
-// turns its error into the exit status that scripts rely on.
+// exercise, class, assign, handin, marks …), which call package client. A command translates: arguments in, one call, lines out.
+// [Execute] turns its error into the exit status that scripts rely on.
 package cli
 
 import (
@@ -14,6 +14,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"celandine/core/grade"
 	"celandine/mistake"
 	"celandine/release"
 )
@@ -51,9 +52,10 @@ func BrokenError(err error) error { return exit{Broken, err} }
 
 // New returns the root command.
 func New() *cobra.Command {
+	version, commit := release.Parts()
 	root := &cobra.Command{
 		Use:     "celandine",
-		Version: release.Version(),
+		Version: fmt.Sprintf("%s, commit %s, engine %s", version, commit, grade.Engine),
 		Short:   "Run, grade and hand in controller exercises",
 		Long: `Celandine runs ladder and structured-text programs through scripted input scans
 and grades what they do against expected traces.
@@ -72,7 +74,8 @@ The commands check, run, grade, explain, draw and format work on files and need 
 		c.GroupID = "local"
 		root.AddCommand(c)
 	}
-	for _, c := range []*cobra.Command{loginCommand(), logoutCommand(), signInCommand(), exerciseCommand(), classCommand(), assignCommand(), handinCommand(), marksCommand(), regradeCommand(), insightCommand(), peopleCommand(), auditCommand()} {
+	for _, c := range []*cobra.Command{loginCommand(), logoutCommand(), signInCommand(), exerciseCommand(), classCommand(), assignCommand(),
+		handinCommand(), marksCommand(), regradeCommand(), insightCommand(), peopleCommand(), auditCommand()} {
 		c.GroupID = "remote"
 		root.AddCommand(c)
 	}

@@ -81,8 +81,9 @@ func exerciseVerify() *cobra.Command {
 	return &cobra.Command{
 		Use:   "verify DIR…",
 		Short: "Tell whether exercises test what they mean to",
-		Long: `Verify grades the solutions, the starters and an empty program of each exercise, says what the latter earn, and looks at what its scenarios leave
-untested: graded signals that never change, inputs that nobody works, contacts of the solution that are never seen both ways.
+		Long: `Verify grades the solutions, the starters and an empty program of each exercise, says what the latter earn, and looks
+at what its scenarios leave untested: graded signals that never change, inputs that nobody works, contacts of the
+solution that are never seen both ways.
 
 Errors end with status 1; warnings do not.`,
 		Example: "  celandine exercise verify exercises/*",
@@ -104,7 +105,8 @@ Errors end with status 1; warnings do not.`,
 				for _, d := range list {
 					fmt.Fprintln(&out, filepath.Join(dir, d.String()))
 				}
-				fmt.Fprintf(&out, "%s: %s, %s; %s; %s\n", dir, source.Plural(len(g.Exercise.Scenarios), "scenario"), pointsOf(g.Exercise), earnings(g.Trials()), list.Summary())
+				fmt.Fprintf(&out, "%s: %s, %s; %s; %s\n", dir, source.Plural(len(g.Exercise.Scenarios), "scenario"), pointsOf(g.Exercise),
+					earnings(g.Trials()), list.Summary())
 				if err := emit(c, "", []byte(out.String())); err != nil {
 					return err
 				}

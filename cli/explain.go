@@ -11,7 +11,9 @@ import (
 
 	"celandine/core/explain"
 	"celandine/core/grade"
+	"celandine/core/signal"
 	"celandine/core/source"
+	"celandine/core/walk"
 )
 
 // explainOptions are the flags of explain.
@@ -21,21 +23,26 @@ type explainOptions struct {
 	scenario string
 	signal   string
 	scan     int
+	walk     bool
 	asJSON   bool
 }
 
 func explainCommand() *cobra.Command {
 	var o explainOptions
 	c := &cobra.Command{
-		Use:   "explain FILE… --signal NAME --scan N",
-		Short: "Tell why a value was what it was at a scan",
+		Use:   "explain FILE… --scan N {--signal NAME | --walk}",
+		Short: "Tell why a value was what it was at a scan, or walk through the scan",
 		Long: `Explain runs the files as one program and goes back from one value along its cause: the rung or
 statement that decided it, the contacts that were open or closed and since when, until an input, a
 beginning, or a timer or counter at work.
 
+With --walk it goes through the scan element by element instead, in the order in which the machine
+goes: what each looks at and remembers, whether it passes the power, what it writes.
+
 The inputs come from --script, as for run, or from a scenario of an exercise.`,
 		Example: `  celandine explain fan.ladder --script fan.yaml --signal fan --scan 120
-  celandine explain mine.ladder --exercise exercises/mist-hold-in --scenario "stop wins" --signal mist_valve --scan 40`,
+  celandine explain mine.ladder --exercise exercises/mist-hold-in --scenario "stop wins" --signal mist_valve --scan 40
+  celandine explain mine.ladder --exercise exercises/tray-pulses --walk --scan 101`,
 		Args: files("one or more program files"),
 		RunE: func(c *cobra.Command, paths []string) error { return o.run(c, paths) },
 	}
@@ -47,17 +54,21 @@ The inputs come from --script, as for run, or from a scenario of an exercise.`,
 	f.IntVar(&o.scan, "scan", 0, "the `scan` at whose end it had the value")
 	f.DurationVar(&o.length, "for", 0, "run for this `time`, such as 5s")
 	f.DurationVar(&o.period, "period", 10*time.Millisecond, "the `time` from scan to scan")
+	f.BoolVar(&o.walk, "walk", false, "tell the scan step by step")
 	f.BoolVar(&o.asJSON, "json", false, "print it as JSON")
 	return c
 }
 
 func (o *explainOptions) run(c *cobra.Command, paths []string) error {
-	if o.signal == "" || o.scan < 0 {
-		return misused("explain needs --signal NAME and --scan N, from 0")
+	if (o.signal == "") != o.walk || o.scan < 0 {
+		return misused("explain needs --scan N, from 0, and either --signal NAME or --walk")
 	}
 	asker, err := o.asker(c, paths)
 	if err != nil {
 		return err
+	}
+	if o.walk {
+		return o.through(c, asker)
 	}
 	why, err := asker.Why(o.signal, o.scan)
 	if err != nil {
@@ -71,6 +82,65 @@ func (o *explainOptions) run(c *cobra.Command, paths []string) error {
 	var b strings.Builder
 	writeChain(&b, why)
 	return emit(c, "", []byte(b.String()))
+}
+
+// through walks through the scan.
+func (o *explainOptions) through(c *cobra.Command, asker *explain.Asker) error {
+	m, err := asker.Before(o.scan)
+	if err != nil {
+		return misused("%v", err)
+	}
+	steps := walk.Scan(m)
+	if o.asJSON {
+		body, err := json.MarshalIndent(steps, "", "  ")
+		fmt.Fprintln(c.OutOrStdout(), string(body))
+		return err
+	}
+	var b strings.Builder
+	fmt.Fprintf(&b, "Scan %d (%s)\n", o.scan, signal.FormatClock(time.Duration(o.scan)*m.Period()))
+	writeWalk(&b, steps)
+	return emit(c, "", []byte(b.String()))
+}
+
+func writeWalk(w io.Writer, steps []walk.Stage) {
+	heading := ""
+	for n, s := range steps {
+		here := ""
+		if s.Rung > 0 {
+			here = strings.TrimSpace(fmt.Sprintf("Rung %d %s", s.Rung, s.Title)) + within(s.Instance)
+		}
+		if here != heading {
+			fmt.Fprintf(w, "\n%s", here)
+			if here != "" {
+				fmt.Fprintln(w)
+			}
+		}
+		heading = here
+		place := s.Text
+		if s.Instance != "" {
+			place = s.Instance + ": " + place
+		}
+		fmt.Fprintf(w, "%3d. ", n+1)
+		if place != "" {
+			fmt.Fprintf(w, "%s\n     ", place)
+		}
+		fmt.Fprintln(w, s.Say)
+		for _, x := range s.Writes {
+			if x.Before != x.After {
+				fmt.Fprintf(w, "     → %s: %s, was %s\n", x.Name, x.After, x.Before)
+			}
+		}
+	}
+	if len(steps) > walk.Most {
+		fmt.Fprintf(w, "\nOnly the first %d steps of this scan are told.\n", walk.Most)
+	}
+}
+
+func within(instance string) string {
+	if instance == "" {
+		return ""
+	}
+	return " in " + instance
 }
 
 // asker runs the program with the script, or with a scenario of the exercise.

@@ -38,7 +38,8 @@ func openSource(path string) (*source.File, error) {
 		return nil, misused("%s is a folder; name the program files in it", path)
 	}
 	if info.Size() > 16*syntax.MaxSize {
-		return nil, exit{Failed, fmt.Errorf("%s: error[too-large]: this file has %d KiB; the limit is %d KiB", path, info.Size()>>10, syntax.MaxSize>>10)}
+		return nil, exit{Failed, fmt.Errorf("%s: error[too-large]: this file has %d KiB; the limit is %d KiB", path, info.Size()>>10,
+			syntax.MaxSize>>10)}
 	}
 	text, err := os.ReadFile(path)
 	if err != nil {

@@ -42,7 +42,8 @@ func connect() (*client.Client, error) {
 }
 
 // remote wraps a command's work: it connects, and gives errors their status.
-func remote(work func(ctx context.Context, c *cobra.Command, service *client.Client, args []string) error) func(*cobra.Command, []string) error {
+func remote(work func(ctx context.Context, c *cobra.Command, service *client.Client, args []string) error) func(*cobra.Command,
+	[]string) error {
 	return func(c *cobra.Command, args []string) error {
 		service, err := connect()
 		if err != nil {
@@ -61,7 +62,8 @@ func remote(work func(ctx context.Context, c *cobra.Command, service *client.Cli
 
 // classFlag lets a command choose the class.
 func classFlag(c *cobra.Command) {
-	c.Flags().String("class", os.Getenv("CELANDINE_CLASS"), "the class, by `name` (or how it begins) or number; your first where it is left out; CELANDINE_CLASS sets it too")
+	c.Flags().String("class", os.Getenv("CELANDINE_CLASS"),
+		"the class, by `name` (or how it begins) or number; your first where it is left out; CELANDINE_CLASS sets it too")
 }
 
 // findClass finds one of the person's classes by number, name, or the beginning of its name.
@@ -104,7 +106,8 @@ func theClass(ctx context.Context, service *client.Client) (client.Class, error)
 }
 
 // inClass wraps the work of a command that is about a class.
-func inClass(work func(ctx context.Context, c *cobra.Command, service *client.Client, class client.Class, args []string) error) func(*cobra.Command, []string) error {
+func inClass(work func(ctx context.Context, c *cobra.Command, service *client.Client, class client.Class,
+	args []string) error) func(*cobra.Command, []string) error {
 	return remote(func(ctx context.Context, c *cobra.Command, service *client.Client, args []string) error {
 		class, err := theClass(ctx, service)
 		if err != nil {

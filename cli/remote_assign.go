@@ -3,8 +3,11 @@ package cli
 import (
 	"context"
 	"fmt"
+	"reflect"
 	"slices"
+	"strings"
 	"time"
+	"unicode"
 
 	"github.com/spf13/cobra"
 	"github.com/spf13/pflag"
@@ -22,8 +25,10 @@ func assignCommand() *cobra.Command {
 	c := &cobra.Command{
 		Use:   "assign [EXERCISE]",
 		Short: "Show or change what an exercise asks of the class: dates, lateness, attempts",
-		Long: `Without an exercise, assign lists the class's assignments. With one it changes what the flags say, leaves
-the rest, and shows the exercise to learners, unless --hide says otherwise; an exercise that was pushed is hidden until then. With --from the class takes that exercise, or all that it has not yet, from another class. Times are written as "2026-03-09 18:00" in the class's time zone; "none" takes one away.`,
+		Long: `Without an exercise, assign lists the class's assignments. With one it changes what the flags say, leaves the rest,
+and shows the exercise to learners, unless --hide says otherwise; an exercise that was pushed is hidden until then.
+With --from the class takes that exercise, or all that it has not yet, from another class. Times are written as
+"2026-03-09 18:00" in the class's time zone; "none" takes one away.`,
 		Example: `  celandine assign
   celandine assign mist-hold-in --due "2026-03-09 18:00" --late percent --late-percent 10
   celandine assign mist-hold-in --attempts 3 --sees first --minutes 5
@@ -83,7 +88,8 @@ the rest, and shows the exercise to learners, unless --hide says otherwise; an e
 }
 
 // takeExercises takes one exercise from another class, or all that the class has not yet.
-func takeExercises(ctx context.Context, service *client.Client, class client.Class, from string, have []client.Assignment, wanted []string) ([]client.Assignment, error) {
+func takeExercises(ctx context.Context, service *client.Client, class client.Class, from string, have []client.Assignment,
+	wanted []string) ([]client.Assignment, error) {
 	source, err := findClass(ctx, service, from)
 	if err != nil {
 		return nil, err
@@ -114,6 +120,18 @@ func assignmentNamed(list []client.Assignment, name string) (client.Assignment, 
 	return client.Assignment{}, misused("the class has no exercise named %s. Push it first: celandine exercise push DIR", name)
 }
 
+// flagOf is late-percent for LatePercent.
+func flagOf(field string) string {
+	var b strings.Builder
+	for i, letter := range field {
+		if i > 0 && unicode.IsUpper(letter) {
+			b.WriteByte('-')
+		}
+		b.WriteRune(unicode.ToLower(letter))
+	}
+	return b.String()
+}
+
 // changedTerms takes over what the flags say.
 func changedTerms(f *pflag.FlagSet, now, given client.Terms, times map[string]string, zone *time.Location) (client.Terms, error) {
 	for name, into := range map[string]**time.Time{"opens": &now.Opens, "due": &now.Due, "late-until": &now.LateUntil} {
@@ -130,12 +148,10 @@ func changedTerms(f *pflag.FlagSet, now, given client.Terms, times map[string]st
 		}
 		*into = &at
 	}
-	for name, take := range map[string]func(){
-		"late": func() { now.Late = given.Late }, "late-percent": func() { now.LatePercent = given.LatePercent }, "attempts": func() { now.Attempts = given.Attempts },
-		"sees": func() { now.Sees = given.Sees }, "minutes": func() { now.Minutes = given.Minutes }, "position": func() { now.Position = given.Position },
-	} {
-		if f.Changed(name) {
-			take()
+	for _, field := range reflect.VisibleFields(reflect.TypeOf(now)) {
+		_, isTime := times[flagOf(field.Name)]
+		if !isTime && f.Changed(flagOf(field.Name)) {
+			reflect.ValueOf(&now).Elem().FieldByIndex(field.Index).Set(reflect.ValueOf(given).FieldByIndex(field.Index))
 		}
 	}
 	return now, nil

@@ -13,7 +13,8 @@ import (
 
 func classCommand() *cobra.Command {
 	c := &cobra.Command{Use: "class", Short: "Make and look after classes"}
-	c.AddCommand(classListCommand(), classMakeCommand(), classSetCommand(), classMembersCommand(), classEnrolCommand(), classCodeCommand(), classAddCommand(), classRemoveCommand())
+	c.AddCommand(classListCommand(), classMakeCommand(), classSetCommand(), classMembersCommand(), classEnrolCommand(), classCodeCommand(),
+		classAddCommand(), classRemoveCommand())
 	return c
 }
 
@@ -49,7 +50,8 @@ func settingsFlags(c *cobra.Command, s *client.ClassSettings) {
 func classMakeCommand() *cobra.Command {
 	var s client.ClassSettings
 	c := &cobra.Command{
-		Use: "make NAME", Short: "Make a class, and teach it", Example: "  celandine class make 'Glasshouse controls, autumn' --time-zone Europe/Zagreb", Args: exactly("NAME"),
+		Use: "make NAME", Short: "Make a class, and teach it",
+		Example: "  celandine class make 'Glasshouse controls, autumn' --time-zone Europe/Zagreb", Args: exactly("NAME"),
 		RunE: remote(func(ctx context.Context, c *cobra.Command, service *client.Client, args []string) error {
 			s.Name = args[0]
 			made, err := service.MakeClass(ctx, s)
@@ -67,7 +69,8 @@ func classMakeCommand() *cobra.Command {
 func classSetCommand() *cobra.Command {
 	var s client.ClassSettings
 	c := &cobra.Command{
-		Use: "set", Short: "Change a class's name, time zone or rule", Example: "  celandine class set --class spring --counts last", Args: cobra.NoArgs,
+		Use: "set", Short: "Change a class's name, time zone or rule", Example: "  celandine class set --class spring --counts last",
+		Args: cobra.NoArgs,
 		RunE: inClass(func(ctx context.Context, c *cobra.Command, service *client.Client, class client.Class, _ []string) error {
 			next := client.ClassSettings{Name: class.Name, TimeZone: class.TimeZone, Counts: class.Counts}
 			if s.Name != "" {
@@ -83,7 +86,8 @@ func classSetCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			fmt.Fprintf(c.OutOrStdout(), "Class %d, %s: times in %s, the %s hand-in counts\n", changed.ID, changed.Name, changed.TimeZone, changed.Counts)
+			fmt.Fprintf(c.OutOrStdout(), "Class %d, %s: times in %s, the %s hand-in counts\n", changed.ID, changed.Name, changed.TimeZone,
+				changed.Counts)
 			return nil
 		}),
 	}
@@ -185,7 +189,8 @@ func printEnrolled(c *cobra.Command, class client.Class, done client.Enrolled) e
 
 func classCodeCommand() *cobra.Command {
 	c := &cobra.Command{
-		Use: "code LOGIN", Short: "Give a learner a new join code, to choose a new password with", Example: "  celandine class code ana", Args: exactly("LOGIN"),
+		Use: "code LOGIN", Short: "Give a learner a new join code, to choose a new password with", Example: "  celandine class code ana",
+		Args: exactly("LOGIN"),
 		RunE: inClass(func(ctx context.Context, c *cobra.Command, service *client.Client, class client.Class, args []string) error {
 			code, err := service.IssueCode(ctx, class.ID, args[0])
 			if err != nil {

@@ -13,16 +13,21 @@ import (
 )
 
 func exerciseCommand() *cobra.Command {
-	c := &cobra.Command{Use: "exercise", Short: "Write, verify, push, list, share and show exercises", Long: "new, verify and freeze work on folders and need no service; push, list and show are for the class on the service; library, pull and share are for what is yours, or shared with you.", Args: cobra.NoArgs}
-	c.AddCommand(exerciseNew(), exerciseVerify(), exerciseFreeze(), exercisePush(), exercisePull(), exerciseList(), exerciseShow(), exerciseLibrary(), exerciseShare())
+	c := &cobra.Command{Use: "exercise", Short: "Write, verify, push, list, share and show exercises",
+		Long: "new, verify and freeze work on folders and need no service; push, list and show are for the class on the service; library, " +
+			"pull and share are for what is yours, or shared with you.", Args: cobra.NoArgs}
+	c.AddCommand(exerciseNew(), exerciseVerify(), exerciseFreeze(), exercisePush(), exercisePull(), exerciseList(), exerciseShow(),
+		exerciseLibrary(), exerciseShare())
 	return c
 }
 
 func exercisePush() *cobra.Command {
 	c := &cobra.Command{
-		Use:     "push DIR…",
-		Short:   "Store exercise folders for the class",
-		Long:    "Push checks every folder here first, then stores each as a new revision. A folder that has not changed gets no new revision. Hand-ins keep the revision they were graded by. An exercise belongs to whoever pushed it first; others push to it once it is shared with them.",
+		Use:   "push DIR…",
+		Short: "Store exercise folders for the class",
+		Long: "Push checks every folder here first, then stores each as a new revision. A folder that has not changed gets no new " +
+			"revision. Hand-ins keep the revision they were graded by. An exercise belongs to whoever pushed it first; others push to it once it " +
+			"is shared with them.",
 		Example: "  celandine exercise push courses/glasshouse/exercises/*",
 		Args:    files("one or more exercise folders"),
 		RunE: remote(func(ctx context.Context, c *cobra.Command, service *client.Client, dirs []string) error {
@@ -122,7 +127,8 @@ func exerciseShow() *cobra.Command {
 				return printJSON(c, e)
 			}
 			out := c.OutOrStdout()
-			fmt.Fprintf(out, "%s — %s\n%s, %v points, revision %d, a scan every %s, in %s\n\n", e.Name, e.Title, e.Topic, e.Points, e.Revision, e.Period, strings.Join(e.Languages, " or "))
+			fmt.Fprintf(out, "%s — %s\n%s, %v points, revision %d, a scan every %s, in %s\n\n", e.Name, e.Title, e.Topic, e.Points, e.Revision,
+				e.Period, strings.Join(e.Languages, " or "))
 			panel := plainTable("name", "address", "type", "device", "contact", "label")
 			for _, p := range append(append([]client.Point{}, e.Inputs...), e.Outputs...) {
 				contact := p.Contact

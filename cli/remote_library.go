@@ -51,9 +51,10 @@ func exerciseLibrary() *cobra.Command {
 
 func exercisePull() *cobra.Command {
 	return &cobra.Command{
-		Use:     "pull OWNER/NAME DIR",
-		Short:   "Write the folder of an exercise that you may read into a new folder",
-		Long:    "Pull reads the newest revision of an exercise: your own, one shared with you, or one that a class of yours works on. What you push from the folder is yours, in your classes.",
+		Use:   "pull OWNER/NAME DIR",
+		Short: "Write the folder of an exercise that you may read into a new folder",
+		Long: "Pull reads the newest revision of an exercise: your own, one shared with you, or one that a class of yours works on. What " +
+			"you push from the folder is yours, in your classes.",
 		Example: "  celandine exercise pull nadia/mist-hold-in mist-hold-in",
 		Args:    exactly("OWNER/NAME", "DIR"),
 		RunE: remote(func(ctx context.Context, c *cobra.Command, service *client.Client, args []string) error {
@@ -82,8 +83,8 @@ func exerciseShare() *cobra.Command {
 	c := &cobra.Command{
 		Use:   "share NAME [LOGIN]",
 		Short: "Let another instructor read or change your exercise, or list whom it is shared with",
-		Long: `Share lets an instructor read your exercise, and so copy it; with --change push revisions of it, too; with --end neither any more. Without a login it lists whom the exercise is
-shared with.`,
+		Long: `Share lets an instructor read your exercise, and so copy it; with --change push revisions of it, too; with --end
+neither any more. Without a login it lists whom the exercise is shared with.`,
 		Example: "  celandine exercise share mist-hold-in petra --change",
 		Args:    cobra.RangeArgs(1, 2),
 		RunE: remote(func(ctx context.Context, c *cobra.Command, service *client.Client, args []string) error {
@@ -138,8 +139,8 @@ func stuckCommand() *cobra.Command {
 	c := &cobra.Command{
 		Use:   "stuck",
 		Short: "List hand-ins that wait for a mark that nobody works on (administrators)",
-		Long: `Stuck looks through all hand-ins for those that have no mark and no job that will give them one. The service looks for them itself and queues them
-again; with --queue it does so now.`,
+		Long: `Stuck looks through all hand-ins for those that have no mark and no job that will give them one. The service looks for
+them itself and queues them again; with --queue it does so now.`,
 		Example: "  celandine handin stuck --queue",
 		Args:    cobra.NoArgs,
 		RunE: remote(func(ctx context.Context, c *cobra.Command, service *client.Client, _ []string) error {

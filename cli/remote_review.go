@@ -23,7 +23,8 @@ func handinNumber(text string) (int64, error) {
 func showCommand() *cobra.Command {
 	var asJSON bool
 	c := &cobra.Command{
-		Use: "show NUMBER", Short: "Show a hand-in: its mark and where it first differs", Example: "  celandine handin show 7", Args: exactly("NUMBER"),
+		Use: "show NUMBER", Short: "Show a hand-in: its mark and where it first differs", Example: "  celandine handin show 7",
+		Args: exactly("NUMBER"),
 		RunE: remote(func(ctx context.Context, c *cobra.Command, service *client.Client, args []string) error {
 			id, err := handinNumber(args[0])
 			if err != nil {
@@ -116,7 +117,7 @@ func overrideCommand() *cobra.Command {
 				return misused("give the mark, and the reason with --reason")
 			}
 			mark, err := strconv.ParseFloat(args[1], 64)
-			if err != nil {
+			if err != nil || !(mark >= 0) { // NaN, too, is a number to Go
 				return misused("%s is no mark", args[1])
 			}
 			h, err := service.Override(ctx, id, client.Overruling{Earned: mark, Reason: reason})
@@ -135,7 +136,8 @@ func overrideCommand() *cobra.Command {
 func commentCommand() *cobra.Command {
 	var line, rung int
 	c := &cobra.Command{
-		Use: "comment NUMBER TEXT", Short: "Say something about a rung or a line of a hand-in, or all of it", Example: "  celandine handin comment 7 'Look at this branch.' --rung 1", Args: exactly("NUMBER", "TEXT"),
+		Use: "comment NUMBER TEXT", Short: "Say something about a rung or a line of a hand-in, or all of it",
+		Example: "  celandine handin comment 7 'Look at this branch.' --rung 1", Args: exactly("NUMBER", "TEXT"),
 		RunE: remote(func(ctx context.Context, c *cobra.Command, service *client.Client, args []string) error {
 			id, err := handinNumber(args[0])
 			if err != nil {
@@ -204,7 +206,8 @@ func regradeCommand() *cobra.Command {
 func insightCommand() *cobra.Command {
 	var asJSON bool
 	c := &cobra.Command{
-		Use: "insight EXERCISE", Short: "What the class's hand-ins to an exercise tell", Example: "  celandine insight mist-hold-in", Args: exactly("EXERCISE"),
+		Use: "insight EXERCISE", Short: "What the class's hand-ins to an exercise tell", Example: "  celandine insight mist-hold-in",
+		Args: exactly("EXERCISE"),
 		RunE: inClass(func(ctx context.Context, c *cobra.Command, service *client.Client, class client.Class, args []string) error {
 			i, err := service.Insight(ctx, class.ID, args[0])
 			if err != nil {
@@ -263,7 +266,8 @@ func peopleCommand() *cobra.Command {
 	list.Flags().StringVar(&with, "with", "", "only whose login or name contains these `letters`")
 	var role string
 	add := &cobra.Command{
-		Use: "add LOGIN NAME", Short: "Add somebody, with a join code", Example: "  celandine people add petra 'Petra Novak' --role instructor", Args: exactly("LOGIN", "NAME"),
+		Use: "add LOGIN NAME", Short: "Add somebody, with a join code", Example: "  celandine people add petra 'Petra Novak' --role instructor",
+		Args: exactly("LOGIN", "NAME"),
 		RunE: remote(func(ctx context.Context, c *cobra.Command, service *client.Client, args []string) error {
 			code, err := service.AddPerson(ctx, client.NewPerson{Login: args[0], Name: args[1], Role: role})
 			if err != nil {
@@ -275,7 +279,8 @@ func peopleCommand() *cobra.Command {
 	}
 	add.Flags().StringVar(&role, "role", "instructor", "administrator, instructor or learner")
 	code := &cobra.Command{
-		Use: "code LOGIN", Short: "Give somebody a new join code, to choose a new password with", Example: "  celandine people code petra", Args: exactly("LOGIN"),
+		Use: "code LOGIN", Short: "Give somebody a new join code, to choose a new password with", Example: "  celandine people code petra",
+		Args: exactly("LOGIN"),
 		RunE: remote(func(ctx context.Context, c *cobra.Command, service *client.Client, args []string) error {
 			code, err := service.IssueCodeTo(ctx, args[0])
 			if err == nil {
@@ -284,7 +289,8 @@ func peopleCommand() *cobra.Command {
 			return err
 		}),
 	}
-	c.AddCommand(list, add, code, abilityCommand("disable", "End somebody's sign-in at once; nobody is deleted", true), abilityCommand("enable", "Restore somebody's sign-in", false))
+	c.AddCommand(list, add, code, abilityCommand("disable", "End somebody's sign-in at once; nobody is deleted", true),
+		abilityCommand("enable", "Restore somebody's sign-in", false))
 	return c
 }
 
@@ -310,7 +316,8 @@ func auditCommand() *cobra.Command {
 	var asJSON bool
 	var most int
 	c := &cobra.Command{
-		Use: "audit", Short: "Show who changed what that a mark may depend on, newest first", Example: "  celandine audit --most 20", Args: cobra.NoArgs,
+		Use: "audit", Short: "Show who changed what that a mark may depend on, newest first", Example: "  celandine audit --most 20",
+		Args: cobra.NoArgs,
 		RunE: inClass(func(ctx context.Context, c *cobra.Command, service *client.Client, class client.Class, _ []string) error {
 			if most < 1 {
 				return misused("--most is at least 1")

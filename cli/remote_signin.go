@@ -85,7 +85,8 @@ is CELANDINE_URL, or --url, or http://127.0.0.1:8460. A script that only reads n
 			if err := (signedIn{url, t.Token}).save(); err != nil {
 				return BrokenError(fmt.Errorf("keeping the sign-in: %w", err))
 			}
-			fmt.Fprintf(c.OutOrStdout(), "Signed in as %s (%s) at %s until %s\n", t.Person.Name, t.Person.Role, url, t.Expires.Format("2 January 2006"))
+			fmt.Fprintf(c.OutOrStdout(), "Signed in as %s (%s) at %s until %s\n", t.Person.Name, t.Person.Role, url,
+				t.Expires.Format("2 January 2006"))
 			return nil
 		},
 	}
@@ -95,7 +96,8 @@ is CELANDINE_URL, or --url, or http://127.0.0.1:8460. A script that only reads n
 	}
 	c.Flags().StringVar(&url, "url", address, "the service's `address`")
 	host, _ := os.Hostname() // only part of a name
-	c.Flags().StringVar(&wish.Name, "name", strings.TrimSuffix("celandine on "+host, " on "), "what to `call` this sign-in in celandine signin list")
+	c.Flags().StringVar(&wish.Name, "name", strings.TrimSuffix("celandine on "+host, " on "),
+		"what to `call` this sign-in in celandine signin list")
 	c.Flags().StringVar(&wish.Scope, "scope", "all", "what it may do: read, hand-in (read, write drafts, hand in) or all")
 	c.Flags().IntVar(&wish.Days, "days", 90, "how long it lasts, at most 90")
 	c.Flags().BoolVar(&fromStdin, "password-stdin", false, "read the password from standard input")

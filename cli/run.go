@@ -47,9 +47,10 @@ The script is a scan table (.csv) or a list of steps (.yaml):
 
 Without --for the run ends a second after the last change of the script. Without --watch, the
 inputs and outputs are shown.`,
-		Example: "  celandine run fan.ladder --script fan.yaml --watch fogger_on,fan,overrun.ET\n  celandine run fan.ladder --script fan.csv --format svg -o fan.svg",
-		Args:    files("one or more program files"),
-		RunE:    func(c *cobra.Command, paths []string) error { return o.run(c, paths) },
+		Example: "  celandine run fan.ladder --script fan.yaml --watch fogger_on,fan,overrun.ET\n" +
+			"  celandine run fan.ladder --script fan.csv --format svg -o fan.svg",
+		Args: files("one or more program files"),
+		RunE: func(c *cobra.Command, paths []string) error { return o.run(c, paths) },
 	}
 	f := c.Flags()
 	f.StringVar(&o.script, "script", "", "the inputs: a scan table (.csv) or steps (.yaml)")
@@ -100,7 +101,8 @@ func (o *runOptions) run(c *cobra.Command, paths []string) error {
 		return err
 	}
 	if f := run.Fault; f != nil {
-		return exit{Failed, fmt.Errorf("%s: the run ended at scan %d (%s). %s", f.Span, f.Scan, signal.FormatClock(run.Trace.Time(f.Scan)), f.Message)}
+		return exit{Failed, fmt.Errorf("%s: the run ended at scan %d (%s). %s", f.Span, f.Scan, signal.FormatClock(run.Trace.Time(f.Scan)),
+			f.Message)}
 	}
 	return nil
 }

@@ -80,10 +80,18 @@ type LoginOnly struct {
 	Login string `json:"login" minLength:"1" maxLength:"63" example:"petra"`
 }
 
-// Terms are what an assignment asks. A missing time and a 0 ask nothing.
+// What becomes of a hand-in after the due time.
+const (
+	LateNone    = "none"    // it is not taken
+	LateUntil   = "until"   // it is taken until a later time, as if in time
+	LatePercent = "percent" // it is taken, and loses percent of its marks for each day begun
+)
+
+// Terms are what an assignment asks. A missing time and a 0 ask nothing. The service's records, its rules, its log and the console's
+// form go by this one list of fields; the columns are those of the table assignments.
 type Terms struct {
-	Opens       *time.Time `json:"opens,omitempty" example:"2026-03-02T08:00:00+01:00"`
-	Due         *time.Time `json:"due,omitempty" example:"2026-03-09T18:00:00+01:00"`
+	Opens       *time.Time `gorm:"column:opens_at" json:"opens,omitempty" example:"2026-03-02T08:00:00+01:00"`
+	Due         *time.Time `gorm:"column:due_at" json:"due,omitempty" example:"2026-03-09T18:00:00+01:00"`
 	Late        string     `json:"late" enum:"none,until,percent" example:"percent" doc:"After the due time a hand-in is not taken (none), taken as if in time until lateUntil (until), or loses latePercent of its marks for each day begun (percent)."`
 	LateUntil   *time.Time `json:"lateUntil,omitempty" example:"2026-03-16T18:00:00+01:00"`
 	LatePercent int        `json:"latePercent" minimum:"0" maximum:"100" example:"10"`
@@ -188,6 +196,7 @@ type ScenarioInsight struct {
 type CommonSlip struct {
 	Scenario string        `json:"scenario"`
 	Signal   string        `json:"signal" example:"mist_valve"`
+	Scan     int           `json:"scan" example:"300" doc:"Where it differs, or where the run stopped."`
 	Say      string        `json:"say" example:"At scan 300 (3 s) it should be FALSE and was TRUE."`
 	Handins  []HandinShort `json:"handins"`
 }

@@ -112,7 +112,8 @@ func (c *Client) Audit(ctx context.Context, class int64, after string, limit int
 
 // People lists a page of everybody.
 func (c *Client) People(ctx context.Context, with, after string, limit int) (p Page[Member], err error) {
-	return p, c.call(ctx, "GET", fmt.Sprintf("/api/people?limit=%d&with=%s&after=%s", limit, url.QueryEscape(with), url.QueryEscape(after)), nil, &p)
+	return p, c.call(ctx, "GET", fmt.Sprintf("/api/people?limit=%d&with=%s&after=%s", limit, url.QueryEscape(with), url.QueryEscape(after)),
+		nil, &p)
 }
 
 // AddPerson adds somebody with a join code.

@@ -13,13 +13,18 @@ import (
 // Version tells which Celandine answers.
 type Version struct {
 	Version string `json:"version" example:"v1.4.0"`
-	Engine  string `json:"engine" example:"celandine/3" doc:"The rules by which programs run and are marked."`
+	Engine  string `json:"engine" example:"celandine/4" doc:"The rules by which programs run and are marked."`
 }
 
 // Credentials sign a person in.
 type Credentials struct {
 	Login    string `json:"login" minLength:"1" maxLength:"100" example:"ana" doc:"The person's login, in any case of letters."`
 	Password string `json:"password" minLength:"1" maxLength:"200" example:"a long password"`
+}
+
+// Session says who is signed in.
+type Session struct {
+	Person *Person `json:"person,omitempty" doc:"Absent while nobody is."`
 }
 
 // Person is somebody who signs in.
@@ -197,6 +202,21 @@ type Handin struct {
 	After    int64           `json:"after,omitempty" doc:"For instructors: the next in the review queue."`
 	Result   json.RawMessage `json:"result,omitempty" doc:"Marks by scenario, findings and diagnostics."`
 	Evidence json.RawMessage `json:"evidence,omitempty" doc:"Traces of the scenarios that may be seen."`
+}
+
+// Key is what an instructor sees of an exercise besides: the solutions, and what each scenario does with the first of them.
+type Key struct {
+	Revision  int             `json:"revision"`
+	Solutions []Solution      `json:"solutions"`
+	Result    json.RawMessage `json:"result" doc:"The marks of the first solution: what is compared or checked in each scenario."`
+	Evidence  json.RawMessage `json:"evidence" doc:"Of each scenario the inputs, and what is expected."`
+}
+
+// Solution is one of an exercise's solutions.
+type Solution struct {
+	File     string `json:"file" example:"solution.ladder"`
+	Language string `json:"language" enum:"ladder,st"`
+	Text     string `json:"text"`
 }
 
 // Progress is sent while a hand-in waits for its mark.

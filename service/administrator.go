@@ -11,8 +11,9 @@ import (
 	"celandine/service/store"
 )
 
-// Administrator adds an administrator, the first of a new service above all, or gives one who lost the password another code. It returns the join code,
-// which is shown once. Whoever may read the database's address may do this; the log says that it was done at the service's machine.
+// Administrator adds an administrator, the first of a new service above all, or gives one who lost the password another code.
+// It returns the join code, which is shown once. Whoever may read the database's address may do this; the log says that it was
+// done at the service's machine.
 func Administrator(ctx context.Context, c Config, login, name string) (code string, err error) {
 	if problem := roster.Login(login); problem != "" {
 		return "", errors.New(problem)

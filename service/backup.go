@@ -13,7 +13,8 @@ import (
 	"github.com/jackc/pgx/v5"
 )
 
-// Backup writes all records to a file, whole or not at all. It asks pg_dump, which sees one moment of the database while the service goes on.
+// Backup writes all records to a file, whole or not at all. It asks pg_dump, which sees one moment of the database while the
+// service goes on.
 func Backup(ctx context.Context, database, path string) (err error) {
 	draft, err := os.CreateTemp(filepath.Dir(path), ".celandine-*")
 	if err != nil {
@@ -55,7 +56,8 @@ func Restore(ctx context.Context, database, path string) error {
 	if tables > 0 {
 		return ErrNotEmpty
 	}
-	return postgresTool(ctx, database, "pg_restore", "--single-transaction", "--exit-on-error", "--no-owner", "--no-privileges", "--dbname=service=celandine", path)
+	return postgresTool(ctx, database, "pg_restore", "--single-transaction", "--exit-on-error", "--no-owner", "--no-privileges",
+		"--dbname=service=celandine", path)
 }
 
 // postgresTool runs one of PostgreSQL's own programs with every setting of the database address, from a file that only its owner reads.

@@ -41,7 +41,8 @@ func TestBackupAndRestore(t *testing.T) {
 	assert.Error(t, service.Backup(ctx, s.Database, filepath.Join(t.TempDir(), "no", "such", "folder")))
 }
 
-// A backup that the version before has made is restored and brought up to date: every mark and every hand-in is there, and everybody signs in.
+// A backup that the version before has made is restored and brought up to date: every mark and every hand-in is there, and
+// everybody signs in.
 func TestBackupOfTheVersionBefore(t *testing.T) {
 	ctx := context.Background()
 	empty := servicetest.Database(t)
@@ -67,7 +68,8 @@ func TestBackupOfTheVersionBefore(t *testing.T) {
 	list, err := nadia.Library(ctx)
 	require.NoError(t, err)
 	assert.Len(t, list, 20, "exercises belong to whoever pushed them")
-	again, err := s.As(t, "ana").HandIn(ctx, "mist-hold-in", client.Program{File: "mine.st", Text: "PROGRAM p\nmist_valve := mist_on;\nEND_PROGRAM\n"}, "a new one")
+	again, err := s.As(t, "ana").HandIn(ctx, "mist-hold-in",
+		client.Program{File: "mine.st", Text: "PROGRAM p\nmist_valve := mist_on;\nEND_PROGRAM\n"}, "a new one")
 	require.NoError(t, err)
 	assert.Equal(t, 2, again.Number)
 }
@@ -80,7 +82,8 @@ func TestBackupKeepsTheConnectionsSettings(t *testing.T) {
 	require.NoError(t, err)
 	password, _ := u.User.Password()
 	several := fmt.Sprintf("postgres://%s:%s@127.0.0.1:1,%s%s?sslmode=disable&target_session_attrs=read-write&application_name=nightly&connect_timeout=5&pool_max_conns=3&search_path=public", u.User.Username(), password, u.Host, u.Path)
-	inPairs := fmt.Sprintf("host=127.0.0.1 port=%s user=%s password='%s' dbname=%s sslmode=disable statement_cache_capacity=10", u.Port(), u.User.Username(), password, u.Path[1:])
+	inPairs := fmt.Sprintf("host=127.0.0.1 port=%s user=%s password='%s' dbname=%s sslmode=disable statement_cache_capacity=10", u.Port(),
+		u.User.Username(), password, u.Path[1:])
 	for name, address := range map[string]string{"several hosts": several, "pairs": inPairs} {
 		file := filepath.Join(t.TempDir(), "celandine.backup")
 		require.NoError(t, service.Backup(ctx, address, file), name)

@@ -14,14 +14,17 @@ type setting struct{ key, value string }
 
 // ours are settings of the service's own connections, which PostgreSQL's programs do not know.
 func ours(key string) bool {
-	return strings.HasPrefix(key, "pool_") || slices.Contains([]string{"default_query_exec_mode", "statement_cache_capacity", "description_cache_capacity"}, key)
+	return strings.HasPrefix(key, "pool_") || slices.Contains([]string{"default_query_exec_mode", "statement_cache_capacity",
+		"description_cache_capacity"}, key)
 }
 
 // theirs are the settings that PostgreSQL's programs know; any other is one of the server's, such as search_path.
-var theirs = strings.Fields(`host hostaddr port dbname user password passfile require_auth channel_binding connect_timeout client_encoding options application_name
-	fallback_application_name keepalives keepalives_idle keepalives_interval keepalives_count tcp_user_timeout replication gssencmode sslmode requiressl sslnegotiation sslcompression
-	sslcert sslkey sslpassword sslcertmode sslrootcert sslcrl sslcrldir sslsni requirepeer ssl_min_protocol_version ssl_max_protocol_version min_protocol_version max_protocol_version
-	krbsrvname gsslib gssdelegation service target_session_attrs load_balance_hosts`)
+var theirs = strings.Fields(`host hostaddr port dbname user password passfile require_auth channel_binding connect_timeout client_encoding options
+	application_name fallback_application_name keepalives keepalives_idle keepalives_interval keepalives_count
+	tcp_user_timeout replication gssencmode sslmode requiressl sslnegotiation sslcompression sslcert sslkey sslpassword
+	sslcertmode sslrootcert sslcrl sslcrldir sslsni requirepeer ssl_min_protocol_version ssl_max_protocol_version
+	min_protocol_version max_protocol_version krbsrvname gsslib gssdelegation service target_session_attrs
+	load_balance_hosts`)
 
 // settings reads a database address, a URL or key=value pairs, for PostgreSQL's programs.
 func settings(database string) ([]setting, error) {
@@ -125,7 +128,8 @@ func pairs(text string) (list []setting, err error) {
 	return list, nil
 }
 
-// serviceFile writes a database address where PostgreSQL's programs read it: not on a command line, which everybody on the machine sees. It returns what to set in their environment.
+// serviceFile writes a database address where PostgreSQL's programs read it: not on a command line, which everybody on the
+// machine sees. It returns what to set in their environment.
 func serviceFile(database string) (env []string, remove func(), err error) {
 	all, err := settings(database)
 	if err != nil {

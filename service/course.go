@@ -118,7 +118,8 @@ func (l *loader) people(ctx context.Context, c Config, password string) error {
 	}
 	l.by = all[0]
 	if a := l.course.Admin; a != nil { // in no class
-		if _, err := l.store.SavePerson(ctx, store.Person{Login: a.Login, Name: a.Name, Role: store.Administrator, PasswordHash: hash}); err != nil {
+		if _, err := l.store.SavePerson(ctx, store.Person{Login: a.Login, Name: a.Name, Role: store.Administrator,
+			PasswordHash: hash}); err != nil {
 			return err
 		}
 	}
@@ -168,7 +169,8 @@ func (l *loader) handins(ctx context.Context) error {
 		if slices.ContainsFunc(before, func(b store.Handin) bool { return b.File == h.File }) {
 			continue // it was loaded before
 		}
-		_, err = l.store.Record(ctx, store.Handin{AssignmentID: a.ID, RevisionID: a.RevisionID, PersonID: p.ID, File: h.File, Text: string(text)}, 0, func(store.Sofar) error { return nil })
+		_, err = l.store.Record(ctx, store.Handin{AssignmentID: a.ID, RevisionID: a.RevisionID, PersonID: p.ID, File: h.File, Text: string(text)},
+			0, func(store.Sofar) error { return nil })
 		if err != nil {
 			return err
 		}

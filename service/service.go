@@ -12,10 +12,8 @@ import (
 	"net/netip"
 	"time"
 
+	vm "github.com/VictoriaMetrics/metrics"
 	"github.com/alexedwards/argon2id"
-	"github.com/prometheus/client_golang/prometheus"
-	"github.com/prometheus/client_golang/prometheus/collectors"
-	"github.com/prometheus/client_golang/prometheus/promhttp"
 
 	"celandine/mistake"
 	"celandine/service/api"
@@ -27,7 +25,9 @@ import (
 // Config is what a process is told.
 type Config struct {
 	Listen   string         // 127.0.0.1:8460
+	Listener net.Listener   // taken already; nil: one is made at Listen
 	Database string         // postgres://…
+	Follow   func() string  // where the database is now, for one that may move; nil: it stays at Database
 	Workers  int            // gradings at once in this process
 	Queued   bool           // every hand-in is graded from the queue, none within its request
 	Metrics  string         // address of the page for Prometheus, 127.0.0.1:9460; "": there is none
@@ -61,12 +61,27 @@ func (c Config) check() error {
 	return nil
 }
 
+func (c Config) listen() (net.Listener, error) {
+	if c.Listener != nil {
+		return c.Listener, nil
+	}
+	listener, err := net.Listen("tcp", c.Listen)
+	if err != nil {
+		return nil, fmt.Errorf("cannot listen on %s: %w", c.Listen, err)
+	}
+	return listener, nil
+}
+
 // grace is how long requests and gradings under way may take at the end.
 const grace = 15 * time.Second
 
 // records opens the database and brings its schema up to date.
 func records(ctx context.Context, c Config) (*store.Store, error) {
-	s, err := store.Open(ctx, c.Database)
+	database := c.Follow
+	if database == nil {
+		database = func() string { return c.Database }
+	}
+	s, err := store.Follow(ctx, database)
 	if err != nil {
 		return nil, err
 	}
@@ -99,9 +114,9 @@ func Run(ctx context.Context, c Config) error {
 	if err != nil {
 		return err
 	}
-	listener, err := net.Listen("tcp", c.Listen)
+	listener, err := c.listen()
 	if err != nil {
-		return fmt.Errorf("cannot listen on %s: %w", c.Listen, err)
+		return err
 	}
 	if c.Workers > 0 {
 		if err := queue.Start(ctx); err != nil {
@@ -119,7 +134,8 @@ func Run(ctx context.Context, c Config) error {
 	go tidy(background, s, c)
 	go sweep(background, s, c.Log, metrics.stuck.Set)
 	server := &http.Server{
-		Handler: api.New(api.Options{Store: s, Auth: keeper, Graders: graders, Queue: queue, Queued: c.Queued, Hub: hub, Metrics: metrics.registry, Console: c.Console, Log: c.Log, Noticed: metrics.noticed, HandIns: c.HandIns,
+		Handler: api.New(api.Options{Store: s, Auth: keeper, Graders: graders, Queue: queue, Queued: c.Queued, Hub: hub, Metrics: metrics.set,
+			Console: c.Console, Log: c.Log, Noticed: metrics.noticed, HandIns: c.HandIns,
 			Proxies: c.Proxies, HTTPS: c.HTTPS, Draining: ctx.Done(), Ending: background.Done()}),
 		ReadHeaderTimeout: 10 * time.Second,
 		ErrorLog:          slog.NewLogLogger(c.Log.Handler(), slog.LevelWarn),
@@ -153,8 +169,8 @@ const (
 	mostSwept  = 1_000
 )
 
-// sweep finds hand-ins that wait for a mark that nobody works on, and queues them again. Transactions see to it that there are none; it is there should somebody
-// have changed the queue by hand, or should they not. found is told how many there were.
+// sweep finds hand-ins that wait for a mark that nobody works on, and queues them again. Transactions see to it that there are
+// none; it is there should somebody have changed the queue by hand, or should they not. found is told how many there were.
 func sweep(ctx context.Context, s *store.Store, log *slog.Logger, found func(float64)) {
 	for {
 		select {
@@ -206,8 +222,8 @@ func Work(ctx context.Context, c Config) error {
 	return queue.Stop(ending)
 }
 
-// serve answers until the context ends. Then, for as long as it is to drain, it goes on while /readyz says that it will stop, so that proxies send
-// nobody here any more; then open streams end, and what is under way finishes.
+// serve answers until the context ends. Then, for as long as it is to drain, it goes on while /readyz says that it will stop,
+// so that proxies send nobody here any more; then open streams end, and what is under way finishes.
 func serve(ctx context.Context, c Config, server *http.Server, listener net.Listener, queue *jobs.Queue, end func()) error {
 	failed := make(chan error, 1)
 	go func() { failed <- server.Serve(listener) }()
@@ -231,22 +247,17 @@ func serve(ctx context.Context, c Config, server *http.Server, listener net.List
 
 // metrics is what the service tells of itself.
 type metrics struct {
-	registry *prometheus.Registry
-	grading  prometheus.Histogram
-	mistakes prometheus.Counter
-	stuck    prometheus.Gauge
+	set      *vm.Set
+	grading  *vm.PrometheusHistogram // time to grade a hand-in, without the queue, in seconds
+	mistakes *vm.Counter             // calls that ended in a mistake of Celandine's own; each stands in the log with its place
+	stuck    *vm.Gauge               // hand-ins that waited for a mark that nobody worked on, when last looked for; they were queued again
 	log      *slog.Logger
 }
 
 func newMetrics(s *store.Store, log *slog.Logger) *metrics {
-	m := &metrics{
-		registry: prometheus.NewRegistry(),
-		log:      log,
-		mistakes: prometheus.NewCounter(prometheus.CounterOpts{Name: "celandine_mistakes_total", Help: "Calls that ended in a mistake of Celandine's own; each stands in the log with its place."}),
-		stuck:    prometheus.NewGauge(prometheus.GaugeOpts{Name: "celandine_handins_stuck", Help: "Hand-ins that waited for a mark that nobody worked on, when last looked for; they were queued again."}),
-		grading:  prometheus.NewHistogram(prometheus.HistogramOpts{Name: "celandine_grading_seconds", Help: "Time to grade a hand-in, without the queue.", Buckets: []float64{.001, .005, .02, .1, .5, 2, 10, 60}}),
-	}
-	waiting := prometheus.NewGaugeFunc(prometheus.GaugeOpts{Name: "celandine_handins_waiting", Help: "Hand-ins that have no mark yet; -1 while the database does not answer."}, func() float64 {
+	set := vm.NewSet()
+	// Hand-ins that have no mark yet; -1 while the database does not answer.
+	set.NewGauge("celandine_handins_waiting", func() float64 {
 		ctx, cancel := context.WithTimeout(context.Background(), 2*time.Second)
 		defer cancel()
 		n, err := s.Waiting(ctx)
@@ -255,8 +266,13 @@ func newMetrics(s *store.Store, log *slog.Logger) *metrics {
 		}
 		return float64(n)
 	})
-	m.registry.MustRegister(m.grading, m.mistakes, m.stuck, waiting, collectors.NewGoCollector(), collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}))
-	return m
+	return &metrics{
+		set:      set,
+		log:      log,
+		mistakes: set.NewCounter("celandine_mistakes_total"),
+		stuck:    set.NewGauge("celandine_handins_stuck", nil),
+		grading:  set.NewPrometheusHistogramExt("celandine_grading_seconds", []float64{.001, .005, .02, .1, .5, 2, 10, 60}),
+	}
 }
 
 // serve answers Prometheus at an address of its own: how long gradings take is nothing for whoever hands in.
@@ -269,7 +285,11 @@ func (m *metrics) serve(ctx context.Context, c Config) error {
 		return fmt.Errorf("cannot listen on %s for metrics: %w", c.Metrics, err)
 	}
 	pages := http.NewServeMux()
-	pages.Handle("/metrics", promhttp.HandlerFor(m.registry, promhttp.HandlerOpts{}))
+	pages.HandleFunc("/metrics", func(w http.ResponseWriter, _ *http.Request) {
+		w.Header().Set("Content-Type", "text/plain; version=0.0.4; charset=utf-8")
+		m.set.WritePrometheus(w)
+		vm.WriteProcessMetrics(w)
+	})
 	server := &http.Server{Handler: pages, ReadHeaderTimeout: 10 * time.Second, ErrorLog: slog.NewLogLogger(c.Log.Handler(), slog.LevelWarn)}
 	go func() {
 		<-ctx.Done()
@@ -296,4 +316,4 @@ func logged(log *slog.Logger) func(*mistake.Mistake) {
 	}
 }
 
-func (m *metrics) graded(d time.Duration) { m.grading.Observe(d.Seconds()) }
+func (m *metrics) graded(d time.Duration) { m.grading.Update(d.Seconds()) }

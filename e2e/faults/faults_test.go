@@ -8,6 +8,7 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
+	"math/rand/v2"
 	"net"
 	"net/http"
 	"net/http/httptest"
@@ -17,7 +18,6 @@ import (
 	"os/exec"
 	"path/filepath"
 	"strings"
-	"sync"
 	"sync/atomic"
 	"syscall"
 	"testing"
@@ -28,6 +28,7 @@ import (
 	"golang.org/x/sync/errgroup"
 
 	"celandine/client"
+	"celandine/cluster"
 	"celandine/core/grade"
 	"celandine/core/source"
 	"celandine/folder"
@@ -38,17 +39,14 @@ import (
 	"celandine/service/store"
 )
 
-// cluster is a PostgreSQL of the test's own, which it may restart.
-type cluster struct{ script, dir string }
+// postgres is a PostgreSQL of the test's own, which it may restart.
+type postgres struct{ *cluster.Cluster }
 
-func (c cluster) do(t *testing.T, verb string) string {
+func (p postgres) start(t *testing.T) string {
 	t.Helper()
-	command := exec.Command(c.script, verb, c.dir)
-	var said bytes.Buffer
-	command.Stderr = &said
-	out, err := command.Output()
-	require.NoError(t, err, "%s: %s", verb, &said)
-	return strings.TrimSpace(string(out))
+	address, err := p.Start(context.Background())
+	require.NoError(t, err)
+	return address
 }
 
 // process is a celandine at work.
@@ -65,21 +63,32 @@ func run(t *testing.T, binary, database string, arguments ...string) *process {
 	t.Cleanup(func() {
 		_ = p.Process.Kill() // most have ended
 		_ = p.Wait()
+		if t.Failed() {
+			t.Logf("celandine %s ended with %s and said:\n%s", strings.Join(arguments, " "), p.ProcessState, p.log)
+		}
 	})
 	return p
 }
 
+// freeAddress is one that nobody has: below the ports that the kernel gives to whoever connects, which would be taken again
+// before a process listens there, and above those where a cluster begins.
 func freeAddress(t *testing.T) string {
-	l, err := net.Listen("tcp", "127.0.0.1:0")
-	require.NoError(t, err)
-	defer l.Close()
-	return l.Addr().String()
+	for range 100 {
+		l, err := net.Listen("tcp", fmt.Sprintf("127.0.0.1:%d", 26_000+rand.IntN(6_000)))
+		if err != nil {
+			continue
+		}
+		defer l.Close()
+		return l.Addr().String()
+	}
+	require.FailNow(t, "no free port from 26000 to 32000")
+	return ""
 }
 
 // ground is what a test stands on: the program as it is installed, and a cluster with the demo course.
 type ground struct {
 	root, binary, database string
-	cluster                cluster
+	cluster                postgres
 }
 
 func prepare(t *testing.T) ground {
@@ -93,13 +102,14 @@ func prepare(t *testing.T) ground {
 	out, err := build.CombinedOutput()
 	require.NoError(t, err, string(out))
 
-	c := cluster{filepath.Join(root, "scripts/postgres.sh"), filepath.Join(dir, "postgres")}
-	database := c.do(t, "start")
+	c := postgres{servicetest.Own(t, filepath.Join(dir, "postgres"))}
+	database := c.start(t)
 	t.Cleanup(func() {
-		c.do(t, "remove")
+		require.NoError(t, c.Remove(context.Background()))
 		_ = os.RemoveAll(dir)
 	})
-	require.NoError(t, service.LoadCourse(context.Background(), service.Config{Database: database, Workers: 2, Cost: auth.Cost, Log: slog.New(slog.DiscardHandler)},
+	require.NoError(t, service.LoadCourse(context.Background(),
+		service.Config{Database: database, Workers: 2, Cost: auth.Cost, Log: slog.New(slog.DiscardHandler)},
 		os.DirFS(filepath.Join(root, "courses/glasshouse")), servicetest.Password, func(string) {}))
 	return ground{root, binary, database, c}
 }
@@ -112,7 +122,7 @@ func signIn(t *testing.T, address string, logins ...string) (learners []*client.
 			token, err := one.Login(t.Context(), client.TokenWish{Credentials: client.Credentials{Login: login, Password: servicetest.Password}})
 			one.Token = token.Token
 			return err == nil
-		}, 30*time.Second, 200*time.Millisecond)
+		}, 2*time.Minute, 200*time.Millisecond)
 		learners = append(learners, one)
 	}
 	return learners
@@ -126,8 +136,8 @@ func variant(n int) string {
 
 const handins = 2_000
 
-// 2,000 hand-ins while a worker is killed, PostgreSQL is restarted, and one of two services is stopped: none is lost, none counts twice, and every
-// result is what a calm run gives.
+// 2,000 hand-ins while a worker is killed, PostgreSQL is restarted, and one of two services is stopped: none is lost, none
+// counts twice, and every result is what a calm run gives.
 func TestNothingIsLost(t *testing.T) {
 	ground := prepare(t)
 	binary, database, c, root := ground.binary, ground.database, ground.cluster, ground.root
@@ -139,59 +149,62 @@ func TestNothingIsLost(t *testing.T) {
 	}
 	doomed := run(t, binary, database, "worker", "--workers", "2")
 	run(t, binary, database, "worker", "--workers", "2")
-
+	untilReady(t, addresses...)
 	learners := signIn(t, addresses[0], "ana", "ben", "chiara", "dmitri", "elif", "farid", "greta", "hugo")
-	var taken atomic.Int64
-	var wait sync.WaitGroup
+	class, ctx := errgroup.WithContext(t.Context())
 	numbers := make(chan int)
 	for w := range 16 {
-		wait.Go(func() {
+		class.Go(func() error {
 			for n := range numbers {
-				handInUntilTaken(t, learners[n%len(learners)].Token, addresses, w, n)
-				taken.Add(1)
+				if err := handInUntilTaken(ctx, learners[n%len(learners)].Token, addresses, w, n); err != nil {
+					return err
+				}
 			}
+			return nil
 		})
 	}
 	var killed time.Time
-	for n := range handins {
-		numbers <- n
+	for n := 0; n < handins && ctx.Err() == nil; n++ {
+		select {
+		case numbers <- n:
+		case <-ctx.Done():
+		}
 		switch n {
 		case handins / 4:
 			killed = time.Now()
 			require.NoError(t, doomed.Process.Signal(syscall.SIGKILL))
 		case handins / 2:
-			c.do(t, "stop")
-			c.do(t, "start")
+			require.NoError(t, c.Stop(t.Context()))
+			c.start(t)
 		case handins * 3 / 4:
 			require.NoError(t, services[0].Process.Signal(syscall.SIGTERM))
 		}
 	}
 	close(numbers)
-	wait.Wait()
-	assert.EqualValues(t, handins, taken.Load())
+	require.NoError(t, class.Wait())
 
 	s, err := store.Open(t.Context(), database)
 	require.NoError(t, err)
 	defer s.Close()
-	assert.Eventually(t, func() bool { n, err := s.Waiting(t.Context()); return err == nil && n == 0 }, time.Minute, 200*time.Millisecond, "every hand-in gets its mark")
+	assert.Eventually(t, func() bool { n, err := s.Waiting(t.Context()); return err == nil && n == 0 }, time.Minute, 200*time.Millisecond,
+		"every hand-in gets its mark")
 	t.Logf("all graded %.1f s after the kill", time.Since(killed).Seconds())
 	compare(t, s, root, handins)
 }
 
 // handInUntilTaken hands in as a console does: again with the same key, at the other address, until somebody takes it.
-func handInUntilTaken(t *testing.T, token string, addresses []string, w, n int) {
-	deadline := time.Now().Add(time.Minute)
+func handInUntilTaken(ctx context.Context, token string, addresses []string, w, n int) error {
 	var last error
-	for try := 0; time.Now().Before(deadline); try++ {
+	for try, deadline := 0, time.Now().Add(2*time.Minute); time.Now().Before(deadline) && ctx.Err() == nil; try++ {
 		one := &client.Client{URL: "http://" + addresses[(w+try)%len(addresses)], Token: token}
-		_, err := one.HandIn(context.Background(), "mist-hold-in", client.Program{File: "mine.st", Text: variant(n)}, fmt.Sprintf("fault %d", n))
+		_, err := one.HandIn(ctx, "mist-hold-in", client.Program{File: "mine.st", Text: variant(n)}, fmt.Sprintf("fault %d", n))
 		if err == nil {
-			return
+			return nil
 		}
 		last = err
 		time.Sleep(100 * time.Millisecond)
 	}
-	t.Errorf("hand-in %d was not taken within a minute: %v", n, last)
+	return fmt.Errorf("hand-in %d was not taken within two minutes: %w", n, last)
 }
 
 // compare holds what is stored against what the core gives here.
@@ -260,7 +273,17 @@ func isReady(address string) bool {
 	return answer.Body.Close() == nil && answer.StatusCode == http.StatusOK
 }
 
-// Two services are restarted one after the other, as for an upgrade, while learners work through the proxy: no request fails, and every hand-in gets its mark.
+// untilReady waits for services that are to stand before a test begins: one that is still starting when its database is taken
+// away ends, as it should.
+func untilReady(t *testing.T, addresses ...string) {
+	t.Helper()
+	for _, a := range addresses {
+		require.Eventually(t, func() bool { return isReady(a) }, 2*time.Minute, 50*time.Millisecond, a)
+	}
+}
+
+// Two services are restarted one after the other, as for an upgrade, while learners work through the proxy: no request fails,
+// and every hand-in gets its mark.
 func TestRollingRestart(t *testing.T) {
 	ground := prepare(t)
 	addresses := []string{freeAddress(t), freeAddress(t)}
@@ -268,11 +291,7 @@ func TestRollingRestart(t *testing.T) {
 		return run(t, ground.binary, ground.database, "serve", "--listen", addresses[n], "--workers", "1", "--drain", "1s", "--hand-ins", "0")
 	}
 	services := []*process{start(0), start(1)}
-	ready := func(n int) {
-		require.Eventually(t, func() bool { return isReady(addresses[n]) }, 30*time.Second, 50*time.Millisecond)
-	}
-	ready(0)
-	ready(1)
+	untilReady(t, addresses...)
 	learners := signIn(t, front(t, addresses), "ana", "ben", "chiara", "dmitri")
 
 	working, stop := context.WithCancel(t.Context())
@@ -294,8 +313,8 @@ func TestRollingRestart(t *testing.T) {
 		require.NoError(t, service.Process.Signal(syscall.SIGTERM))
 		require.NoError(t, service.Wait(), service.log)
 		start(n)
-		ready(n)
-		require.Eventually(t, func() bool { return done.Load() > before+20 }, 30*time.Second, 20*time.Millisecond, "learners go on meanwhile")
+		untilReady(t, addresses[n])
+		require.Eventually(t, func() bool { return done.Load() > before+20 }, 2*time.Minute, 20*time.Millisecond, "learners go on meanwhile")
 	}
 	stop()
 	require.NoError(t, work.Wait())
@@ -309,7 +328,7 @@ func TestRollingRestart(t *testing.T) {
 
 // workOnce reads the exercises, hands in and waits for the mark. A stream that ends is asked for again, as browsers do by themselves.
 func workOnce(learner *client.Client, key string) error {
-	ctx, cancel := context.WithTimeout(context.Background(), 30*time.Second)
+	ctx, cancel := context.WithTimeout(context.Background(), 2*time.Minute)
 	defer cancel()
 	if _, err := learner.Exercises(ctx); err != nil {
 		return fmt.Errorf("reading the exercises: %w", err)

@@ -7,7 +7,6 @@ import (
 	"math/rand/v2"
 	"net/http"
 	"os"
-	"os/exec"
 	"path/filepath"
 	"slices"
 	"strconv"
@@ -21,31 +20,21 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"golang.org/x/sync/errgroup"
 
 	"celandine/client"
 	"celandine/service/store"
 )
 
 // server is the process of the cluster's server.
-func (c cluster) server(t *testing.T) int {
+func (p postgres) server(t *testing.T) int {
 	t.Helper()
-	for _, dir := range []string{c.dir, c.home(t)} {
-		if text, err := os.ReadFile(filepath.Join(dir, "cluster/postmaster.pid")); err == nil {
-			first, _, _ := strings.Cut(string(text), "\n")
-			pid, err := strconv.Atoi(first)
-			require.NoError(t, err)
-			return pid
-		}
-	}
-	require.Fail(t, "the server's process is not known")
-	return 0
-}
-
-// home is where the cluster's files are, where the folder that was named is closed to the server.
-func (c cluster) home(t *testing.T) string {
-	out, err := exec.Command("bash", "-c", `printf %s "$1" | sha256sum | cut -c1-12`, "-", c.dir).Output()
+	text, err := os.ReadFile(filepath.Join(p.Home(), "cluster/postmaster.pid"))
 	require.NoError(t, err)
-	return "/var/tmp/celandine-" + strings.TrimSpace(string(out))
+	first, _, _ := strings.Cut(string(text), "\n")
+	pid, err := strconv.Atoi(first)
+	require.NoError(t, err)
+	return pid
 }
 
 func children(of int) (list []int) {
@@ -67,60 +56,69 @@ func children(of int) (list []int) {
 }
 
 // all are the processes of the server, itself last; it is stopped, so that it makes no others.
-func (c cluster) all(t *testing.T) []int {
-	server := c.server(t)
+func (p postgres) all(t *testing.T) []int {
+	server := p.server(t)
 	require.NoError(t, syscall.Kill(server, syscall.SIGSTOP))
 	return append(children(server), server)
 }
 
 // kill ends the server as a power cut would, and starts it again.
-func (c cluster) kill(t *testing.T) {
-	all := c.all(t)
+func (p postgres) kill(t *testing.T) {
+	all := p.all(t)
 	for _, pid := range all {
 		_ = syscall.Kill(pid, syscall.SIGKILL) // one may have ended by itself
 	}
 	require.Eventually(t, func() bool { return !slices.ContainsFunc(all, alive) }, time.Minute, 10*time.Millisecond)
-	c.do(t, "start")
+	p.start(t)
 }
 
 // alive reports a process that is there: even one that has ended, until its end has been noticed, passes for a server that runs.
 func alive(pid int) bool { return syscall.Kill(pid, 0) == nil }
 
-// PostgreSQL is killed with -9 twenty times, at random moments of a burst of hand-ins, while the services live: whatever was answered is there with its mark, nothing counts twice, and nothing waits for ever.
+// PostgreSQL is killed with -9 twenty times, at random moments of a burst of hand-ins, while the services live: whatever was
+// answered is there with its mark, nothing counts twice, and nothing waits for ever.
 func TestPostgresIsKilled(t *testing.T) {
 	ground := prepare(t)
 	c := ground.cluster
 	addresses := []string{freeAddress(t), freeAddress(t)}
 	run(t, ground.binary, ground.database, "serve", "--listen", addresses[0], "--workers", "2", "--hand-ins", "0", "--sign-ins", "1000")
-	run(t, ground.binary, ground.database, "serve", "--listen", addresses[1], "--workers", "2", "--hand-ins", "0", "--sign-ins", "1000", "--queued")
+	run(t, ground.binary, ground.database, "serve", "--listen", addresses[1], "--workers", "2", "--hand-ins", "0", "--sign-ins", "1000",
+		"--queued")
+	untilReady(t, addresses...)
 	learners := signIn(t, addresses[0], "ana", "ben", "chiara", "dmitri", "elif", "farid", "greta", "hugo")
 
 	var sent, answered atomic.Int64
-	var wait sync.WaitGroup
-	working, stop := context.WithCancel(t.Context())
+	class, ctx := errgroup.WithContext(t.Context())
+	working, stop := context.WithCancel(ctx)
+	defer stop()
 	for w := range 8 {
-		wait.Go(func() {
+		class.Go(func() error {
 			for working.Err() == nil {
 				n := int(sent.Add(1))
-				handInUntilTaken(t, learners[n%len(learners)].Token, addresses, w, n)
+				if err := handInUntilTaken(ctx, learners[n%len(learners)].Token, addresses, w, n); err != nil {
+					return err
+				}
 				answered.Add(1)
 			}
+			return nil
 		})
 	}
 	random := rand.New(rand.NewPCG(20, 9))
 	for range 20 {
 		before := answered.Load()
-		require.Eventually(t, func() bool { return answered.Load() > before+5 }, time.Minute, 5*time.Millisecond, "hand-ins go on")
+		goOn := func() bool { return ctx.Err() != nil || answered.Load() > before+5 }
+		require.Eventually(t, goOn, 2*time.Minute, 5*time.Millisecond, "hand-ins go on")
 		time.Sleep(time.Duration(random.IntN(150)) * time.Millisecond)
 		c.kill(t)
 	}
 	stop()
-	wait.Wait()
+	require.NoError(t, class.Wait())
 
 	s, err := store.Open(t.Context(), ground.database)
 	require.NoError(t, err)
 	defer s.Close()
-	require.Eventually(t, func() bool { n, err := s.Waiting(t.Context()); return err == nil && n == 0 }, 2*time.Minute, 200*time.Millisecond, "every hand-in gets its mark")
+	require.Eventually(t, func() bool { n, err := s.Waiting(t.Context()); return err == nil && n == 0 }, 2*time.Minute, 200*time.Millisecond,
+		"every hand-in gets its mark")
 	stuck, err := s.Stuck(t.Context(), 0, true, 10)
 	require.NoError(t, err)
 	assert.Empty(t, stuck)
@@ -140,13 +138,15 @@ func everyRoute(t *testing.T, address string, learner, instructor *client.Client
 		list = append(list, r)
 	}
 	const program = `{"file":"a.st","text":"PROGRAM p\nmist_valve := mist_on;\nEND_PROGRAM\n"}`
-	for _, path := range []string{"/api/me", "/api/exercises", "/api/exercises/mist-hold-in", "/api/exercises/mist-hold-in/drafts", "/api/exercises/mist-hold-in/handins", "/api/handins/3", "/api/handins/3/events", "/api/marks", "/api/signins", "/readyz"} {
+	for _, path := range []string{"/api/me", "/api/exercises", "/api/exercises/mist-hold-in", "/api/exercises/mist-hold-in/drafts",
+		"/api/exercises/mist-hold-in/handins", "/api/handins/3", "/api/handins/3/events", "/api/marks", "/api/signins", "/readyz"} {
 		ask(learner, "GET", path, "")
 	}
 	ask(learner, "POST", "/api/exercises/mist-hold-in/handins", program)
 	ask(learner, "POST", "/api/exercises/mist-hold-in/check", program)
 	ask(learner, "PUT", "/api/exercises/mist-hold-in/drafts/st", `{"text":"x","version":0}`)
-	for _, path := range []string{"/api/classes", "/api/classes/1", "/api/classes/1/members", "/api/classes/1/assignments", "/api/classes/1/audit", "/api/classes/1/insight/mist-hold-in", "/api/classes/1/events", "/api/library", "/api/classes/1/marks.csv"} {
+	for _, path := range []string{"/api/classes", "/api/classes/1", "/api/classes/1/members", "/api/classes/1/assignments",
+		"/api/classes/1/audit", "/api/classes/1/insight/mist-hold-in", "/api/classes/1/events", "/api/library", "/api/classes/1/marks.csv"} {
 		ask(instructor, "GET", path, "")
 	}
 	ask(nil, "POST", "/api/session", `{"login":"ana","password":"glasshouse"}`)
@@ -223,7 +223,8 @@ func fineAgain(t *testing.T, requests []*http.Request) {
 	}
 }
 
-// A database that is frozen, has no connection to give or no room on its disk is told of at once on every route; when it is well again, so is the service, and nothing is half-written.
+// A database that is frozen, has no connection to give or no room on its disk is told of at once on every route; when it is
+// well again, so is the service, and nothing is half-written.
 func TestPostgresInTrouble(t *testing.T) {
 	ground := prepare(t)
 	c := ground.cluster
@@ -278,7 +279,8 @@ func TestPostgresInTrouble(t *testing.T) {
 }
 
 func countHandins(t *testing.T, db *pgx.Conn) (n int) {
-	require.NoError(t, db.QueryRow(t.Context(), "SELECT (SELECT count(*) FROM handins) + (SELECT sum(handins) FROM tallies) + (SELECT count(*) FROM waiting)").Scan(&n))
+	require.NoError(t, db.QueryRow(t.Context(), "SELECT (SELECT count(*) FROM handins) + (SELECT sum(handins) FROM tallies) + (SELECT "+
+		"count(*) FROM waiting)").Scan(&n))
 	return n
 }
 
@@ -296,7 +298,8 @@ func takeAllConnections(t *testing.T, database string) (release func()) {
 	require.NoError(t, err)
 	held = append(held, first)
 	for deadline := time.Now().Add(time.Minute); time.Now().Before(deadline); {
-		_, err := first.Exec(ctx, "SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE pid <> pg_backend_pid() AND application_name <> 'held' AND backend_type = 'client backend'")
+		_, err := first.Exec(ctx, "SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE pid <> pg_backend_pid() AND application_name "+
+			"<> 'held' AND backend_type = 'client backend'")
 		require.NoError(t, err)
 		refused := 0
 		for refused < 3 {
@@ -308,7 +311,8 @@ func takeAllConnections(t *testing.T, database string) (release func()) {
 			held = append(held, c)
 		}
 		var others int
-		require.NoError(t, first.QueryRow(ctx, "SELECT count(*) FROM pg_stat_activity WHERE pid <> pg_backend_pid() AND application_name <> 'held' AND backend_type = 'client backend'").Scan(&others))
+		require.NoError(t, first.QueryRow(ctx, "SELECT count(*) FROM pg_stat_activity WHERE pid <> pg_backend_pid() AND application_name <> "+
+			"'held' AND backend_type = 'client backend'").Scan(&others))
 		if others == 0 {
 			return release
 		}

@@ -19,12 +19,12 @@ import (
 	"strings"
 	"unicode/utf8"
 
+	"github.com/VictoriaMetrics/metrics"
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/danielgtaylor/huma/v2/adapters/humachi"
 	"github.com/go-chi/chi/v5"
 	"github.com/go-chi/chi/v5/middleware"
 	"github.com/go-chi/httplog/v3"
-	"github.com/prometheus/client_golang/prometheus"
 
 	"celandine/core/exercise"
 	"celandine/mistake"
@@ -41,7 +41,7 @@ type Options struct {
 	Queue   *jobs.Queue
 	Queued  bool // every hand-in is graded from the queue
 	Hub     *Hub
-	Metrics *prometheus.Registry
+	Metrics *metrics.Set
 	Console http.Handler
 	Log     *slog.Logger
 	// HandIns is how many programs a learner may hand in within an hour; 0 is any number.
@@ -72,7 +72,9 @@ func New(o Options) http.Handler {
 	}
 	s := &service{Options: o, recalls: make(chan struct{}, runtime.GOMAXPROCS(0)), pushes: make(chan struct{}, 2)}
 	r := chi.NewRouter()
-	r.Use(middleware.RequestID, knowsSource(o.Proxies), s.measured(), httplog.RequestLogger(o.Log, &httplog.Options{Level: slog.LevelInfo, Skip: quiet}), numbered, s.headers, s.guarded, clean, middleware.GetHead)
+	r.Use(middleware.RequestID, knowsSource(o.Proxies), s.measured(),
+		httplog.RequestLogger(o.Log, &httplog.Options{Level: slog.LevelInfo, Skip: quiet}), numbered, s.headers, s.guarded, clean,
+		middleware.GetHead)
 	r.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { fmt.Fprintln(w, "ok") })
 	r.Get("/readyz", s.ready)
 	r.Get("/api/exercise.schema.json", exerciseSchema)
@@ -208,6 +210,7 @@ func (s *service) operations(r chi.Router) {
 	api.UseMiddleware(s.admitted)
 	s.signIn(api)
 	s.exercises(api)
+	s.keys(api)
 	s.drafts(api)
 	s.handins(api)
 	s.marks(api)
@@ -342,12 +345,14 @@ func (s *service) told(err error, missing string, args ...any) error {
 		s.Log.Warn("the database does not answer", "error", err)
 		return huma.ErrorWithHeaders(huma.Error503ServiceUnavailable(downText), http.Header{"Retry-After": {"2"}})
 	case errors.Is(err, store.ErrValue):
-		return coded(http.StatusUnprocessableEntity, "value", "A value that was sent cannot be kept: a number is too large, or a text holds bytes that are no letters. Nothing was changed.")
+		return coded(http.StatusUnprocessableEntity, "value",
+			"A value that was sent cannot be kept: a number is too large, or a text holds bytes that are no letters. Nothing was changed.")
 	case errors.Is(err, context.Canceled):
 		return huma.NewError(499, "The request was given up.")
 	}
 	s.Log.Error("an operation failed", "error", err)
-	return huma.Error500InternalServerError("Something went wrong here. It has been noted; try again, and tell whoever runs the service if it stays.")
+	return huma.Error500InternalServerError("Something went wrong here. It has been noted; try again, and tell whoever runs the service if " +
+		"it stays.")
 }
 
 func number(m exercise.Marks) float64 { return float64(m) / 100 }

@@ -175,7 +175,8 @@ func TestWrongPasswordSaysNeitherWhich(t *testing.T) {
 		assert.Equal(t, "The login or the password is wrong.", p.Error())
 	}
 	// A login that is too long is refused without the password in the answer.
-	_, err := (&client.Client{URL: s.URL}).Login(ctx, client.TokenWish{Credentials: client.Credentials{Login: strings.Repeat("x", 200), Password: "wrong-secret"}})
+	_, err := (&client.Client{URL: s.URL}).Login(ctx,
+		client.TokenWish{Credentials: client.Credentials{Login: strings.Repeat("x", 200), Password: "wrong-secret"}})
 	p := problemOf(t, err)
 	assert.Equal(t, 422, p.Status)
 	assert.NotContains(t, p.Error(), "wrong-secret")
@@ -260,7 +261,8 @@ func TestPushMakesARevisionAndKeepsOldMarks(t *testing.T) {
 
 func TestCheckTellsOfMissingGradedNames(t *testing.T) {
 	s := servicetest.Start(t, true)
-	c, err := s.As(t, "ana").Check(ctx, "vent-settle-delay", client.Program{File: "a.st", Text: "PROGRAM p\nVAR settle : TOF; END_VAR\nsettle(IN := mist_switch, PT := T#5s);\nEND_PROGRAM\n"})
+	c, err := s.As(t, "ana").Check(ctx, "vent-settle-delay",
+		client.Program{File: "a.st", Text: "PROGRAM p\nVAR settle : TOF; END_VAR\nsettle(IN := mist_switch, PT := T#5s);\nEND_PROGRAM\n"})
 	require.NoError(t, err)
 	assert.Equal(t, []string{"the program has no TON, whose ET is graded; declare one, with any name"}, c.Missing)
 	assert.Equal(t, "0 errors, 2 warnings", c.Summary)
@@ -338,7 +340,7 @@ func TestOpenAPIAndMetrics(t *testing.T) {
 	assert.Equal(t, "3.1.0", document.OpenAPI)
 	assert.Contains(t, document.Paths, "/api/exercises/{name}/handins")
 	assert.Contains(t, get(s.URL+"/api/exercise.schema.json"), `"title": "Celandine exercise"`)
-	assert.Contains(t, get(s.URL+"/api/version"), `"engine":"celandine/3"`)
+	assert.Contains(t, get(s.URL+"/api/version"), `"engine":"celandine/4"`)
 	metrics := get(s.MetricsURL(t))
 	answer, err := http.Get(s.URL + "/metrics")
 	require.NoError(t, err)

@@ -20,15 +20,19 @@ type OfAssignment struct {
 
 func (s *service) assignments(api huma.API) {
 	tags := []string{"assignments"}
-	huma.Register(api, huma.Operation{OperationID: "listAssignments", Method: http.MethodGet, Path: "/api/classes/{class}/assignments", Summary: "List a class's exercises with their terms", Tags: tags}, s.listAssignments)
-	huma.Register(api, huma.Operation{OperationID: "changeAssignment", Method: http.MethodPut, Path: "/api/classes/{class}/assignments/{name}", Summary: "Change an assignment's terms", Tags: tags}, s.changeAssignment)
-	huma.Register(api, huma.Operation{OperationID: "takeExercises", Method: http.MethodPost, Path: "/api/classes/{class}/assignments", Summary: "Let a class work on exercises of another that one teaches, all of them or none", Tags: tags}, s.takeExercises)
-	huma.Register(api, huma.Operation{OperationID: "start", Method: http.MethodPost, Path: "/api/exercises/{name}/start", Summary: "Begin a timed exercise; beginning again changes nothing", Tags: tags}, s.start)
+	huma.Register(api, huma.Operation{OperationID: "listAssignments", Method: http.MethodGet, Path: "/api/classes/{class}/assignments",
+		Summary: "List a class's exercises with their terms", Tags: tags}, s.listAssignments)
+	huma.Register(api, huma.Operation{OperationID: "changeAssignment", Method: http.MethodPut, Path: "/api/classes/{class}/assignments/{name}",
+		Summary: "Change an assignment's terms", Tags: tags}, s.changeAssignment)
+	huma.Register(api, huma.Operation{OperationID: "takeExercises", Method: http.MethodPost, Path: "/api/classes/{class}/assignments",
+		Summary: "Let a class work on exercises of another that one teaches, all of them or none", Tags: tags}, s.takeExercises)
+	huma.Register(api, huma.Operation{OperationID: "start", Method: http.MethodPost, Path: "/api/exercises/{name}/start",
+		Summary: "Begin a timed exercise; beginning again changes nothing", Tags: tags}, s.start)
 }
 
 func asAssignment(a store.Assignment) client.Assignment {
-	return client.Assignment{Name: a.Exercise, Title: a.Revision.Title, Points: number(a.Revision.Points), Revision: a.Revision.Number, Terms: client.Terms{
-		Opens: a.OpensAt, Due: a.DueAt, Late: a.Late, LateUntil: a.LateUntil, LatePercent: a.LatePercent, Attempts: a.Attempts, Sees: a.Sees, Minutes: a.Minutes, Published: a.Published, Position: a.Position}}
+	return client.Assignment{Name: a.Exercise, Title: a.Revision.Title, Points: number(a.Revision.Points), Revision: a.Revision.Number,
+		Terms: a.Terms}
 }
 
 func (s *service) listAssignments(ctx context.Context, in *OfClass) (*body[[]client.Assignment], error) {
@@ -51,9 +55,7 @@ func (s *service) changeAssignment(ctx context.Context, in *struct {
 	if problem := amiss(in.Body); problem != "" {
 		return nil, coded(http.StatusUnprocessableEntity, "terms", problem)
 	}
-	t := in.Body
-	a.OpensAt, a.DueAt, a.Late, a.LateUntil, a.LatePercent = t.Opens, t.Due, t.Late, t.LateUntil, t.LatePercent
-	a.Attempts, a.Sees, a.Minutes, a.Published, a.Position = t.Attempts, t.Sees, t.Minutes, t.Published, t.Position
+	a.Terms = in.Body
 	return &body[client.Assignment]{asAssignment(a)}, s.told(s.Store.ChangeAssignment(ctx, h.ID, a), "")
 }
 
@@ -96,15 +98,15 @@ func amiss(t client.Terms) string {
 	switch {
 	case t.Due != nil && t.Opens != nil && !t.Due.After(*t.Opens):
 		return "It is due before it opens."
-	case t.Late != "none" && t.Due == nil:
+	case t.Late != client.LateNone && t.Due == nil:
 		return "A rule for late hand-ins needs a due time."
-	case t.Late == "until" && t.LateUntil == nil:
+	case t.Late == client.LateUntil && t.LateUntil == nil:
 		return "Say until when late hand-ins are taken."
-	case t.LateUntil != nil && t.Late == "none":
+	case t.LateUntil != nil && t.Late == client.LateNone:
 		return "A time for late hand-ins needs a rule for them: until, or percent."
 	case t.LateUntil != nil && !t.LateUntil.After(*t.Due):
 		return "Late hand-ins end before the exercise is due."
-	case t.Late == "percent" && t.LatePercent == 0:
+	case t.Late == client.LatePercent && t.LatePercent == 0:
 		return "Say how many percent a late day costs."
 	}
 	return ""

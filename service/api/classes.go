@@ -34,10 +34,11 @@ func (s *service) classes(api huma.API) {
 	}
 	huma.Register(api, add("listClasses", http.MethodGet, "", "List one's classes; an administrator's are all"), s.listClasses)
 	huma.Register(api, add("makeClass", http.MethodPost, "", "Make a class and teach it"), s.makeClass)
-	huma.Register(api, add("getClass", http.MethodGet, "/{class}", "Read a class's settings"), func(ctx context.Context, in *OfClass) (*body[client.Class], error) {
-		h, err := s.in(ctx, in.ID, member)
-		return &body[client.Class]{asClass(h.Class)}, err
-	})
+	huma.Register(api, add("getClass", http.MethodGet, "/{class}", "Read a class's settings"),
+		func(ctx context.Context, in *OfClass) (*body[client.Class], error) {
+			h, err := s.in(ctx, in.ID, member)
+			return &body[client.Class]{asClass(h.Class)}, err
+		})
 	huma.Register(api, add("changeClass", http.MethodPut, "/{class}", "Change a class's name, time zone and rule"), s.changeClass)
 	huma.Register(api, add("listMembers", http.MethodGet, "/{class}/members", "List a class's people"), s.listMembers)
 	op := add("addMember", http.MethodPost, "/{class}/members", "Enrol somebody who has a login, such as a second instructor")
@@ -46,11 +47,13 @@ func (s *service) classes(api huma.API) {
 	op = add("removeMember", http.MethodDelete, "/{class}/members/{login}", "Take somebody out of a class; hand-ins and marks stay")
 	op.DefaultStatus = http.StatusNoContent
 	huma.Register(api, op, s.removeMember)
-	huma.Register(api, add("issueCode", http.MethodPost, "/{class}/members/{login}/code", "Give a learner a new join code, to choose a new password with"), s.issueCode)
+	huma.Register(api, add("issueCode", http.MethodPost, "/{class}/members/{login}/code",
+		"Give a learner a new join code, to choose a new password with"), s.issueCode)
 	op = add("enrol", http.MethodPost, "/{class}/roster", "Enrol a class list, all of it or nothing")
 	op.MaxBodyBytes = 2 << 20
 	huma.Register(api, op, s.enrol)
-	huma.Register(api, add("audit", http.MethodGet, "/{class}/audit", "Read who changed what that a mark may depend on, newest first"), s.readAudit)
+	huma.Register(api, add("audit", http.MethodGet, "/{class}/audit", "Read who changed what that a mark may depend on, newest first"),
+		s.readAudit)
 }
 
 func asClass(c store.Class) client.Class {
@@ -197,7 +200,8 @@ func (s *service) issueCode(ctx context.Context, in *OfMember) (*body[client.Joi
 			return nil, s.told(err, "")
 		}
 		if !all {
-			return nil, coded(http.StatusForbidden, "other-classes", p.Name+" is in a class that you do not teach. An administrator can give a new code, or an instructor who teaches all classes of theirs.")
+			return nil, coded(http.StatusForbidden, "other-classes",
+				p.Name+" is in a class that you do not teach. An administrator can give a new code, or an instructor who teaches all classes of theirs.")
 		}
 	}
 	return s.newCode(ctx, h.ID, h.Class.ID, p)
@@ -222,12 +226,14 @@ func (s *service) enrol(ctx context.Context, in *struct {
 	}
 	for _, p := range list {
 		if known, ok := mates[p.Login]; ok && (known.Name != p.Name || known.Role != store.Learner) {
-			out.Problems = append(out.Problems, client.ListProblem{Line: p.Line, Say: "The login " + p.Login + " belongs to " + known.Name + " (" + known.Role + ") already."})
+			out.Problems = append(out.Problems, client.ListProblem{Line: p.Line,
+				Say: "The login " + p.Login + " belongs to " + known.Name + " (" + known.Role + ") already."})
 		}
 	}
 	if len(out.Problems) > mostErrors {
 		more := len(out.Problems) - mostErrors
-		out.Problems = append(out.Problems[:mostErrors], client.ListProblem{Line: out.Problems[mostErrors].Line, Say: fmt.Sprintf("From here on %d more lines are wrong.", more)})
+		out.Problems = append(out.Problems[:mostErrors],
+			client.ListProblem{Line: out.Problems[mostErrors].Line, Say: fmt.Sprintf("From here on %d more lines are wrong.", more)})
 	}
 	if len(out.Problems) > 0 {
 		return &body[client.Enrolled]{out}, nil
@@ -252,7 +258,8 @@ func (s *service) classmates(ctx context.Context, h here, list []roster.Person) 
 	return mates, s.told(err, "")
 }
 
-// rehearsed tells what enrolling would do as far as it concerns people of one's own: of others a rehearsal tells nothing, not even that they are there.
+// rehearsed tells what enrolling would do as far as it concerns people of one's own: of others a rehearsal tells nothing, not
+// even that they are there.
 func (s *service) rehearsed(ctx context.Context, h here, list []roster.Person, out client.Enrolled) (*body[client.Enrolled], error) {
 	members, err := s.Store.Members(ctx, h.Class.ID)
 	if err != nil {
@@ -284,7 +291,8 @@ func (s *service) enrolled(ctx context.Context, h here, list []roster.Person, ou
 	became, err := s.Store.Enrol(ctx, h.ID, h.Class.ID, newcomers, expires)
 	var other store.ErrOther
 	if errors.As(err, &other) {
-		out.Problems = append(out.Problems, client.ListProblem{Line: lines[other.Login], Say: "The login " + other.Login + " belongs to somebody else already. Choose another. Nobody was enrolled."})
+		out.Problems = append(out.Problems, client.ListProblem{Line: lines[other.Login],
+			Say: "The login " + other.Login + " belongs to somebody else already. Choose another. Nobody was enrolled."})
 		return &body[client.Enrolled]{out}, nil
 	}
 	if err != nil {
@@ -322,5 +330,6 @@ func (s *service) readAudit(ctx context.Context, in *struct {
 }
 
 func asEntry(e store.Entry) client.AuditEntry {
-	return client.AuditEntry{ID: e.ID, At: e.At, By: e.By, Action: e.Action, Subject: e.Subject, Before: []byte(e.Before), After: []byte(e.After)}
+	return client.AuditEntry{ID: e.ID, At: e.At, By: e.By, Action: e.Action, Subject: e.Subject, Before: []byte(e.Before),
+		After: []byte(e.After)}
 }

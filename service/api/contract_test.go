@@ -13,7 +13,6 @@ import (
 	"slices"
 	"strings"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -111,7 +110,8 @@ func described(t *testing.T, s *servicetest.Service) *document {
 }
 
 // request is the example request of an operation; values stand in for the examples of its path.
-func (d *document) request(t *testing.T, s *servicetest.Service, method, path string, op operation, values map[string]string) *http.Request {
+func (d *document) request(t *testing.T, s *servicetest.Service, method, path string, op operation,
+	values map[string]string) *http.Request {
 	query := ""
 	for _, p := range op.Parameters {
 		example := strings.Trim(string(p.Example), `"`)
@@ -163,7 +163,7 @@ func (d *document) each(visit func(method, path string, op operation)) {
 
 // answer sends a request, and reads at most a little of a stream.
 func answer(t *testing.T, r *http.Request, token string) (int, string) {
-	ctx, cancel := context.WithTimeout(context.Background(), 10*time.Second)
+	ctx, cancel := context.WithTimeout(context.Background(), servicetest.Patience)
 	defer cancel()
 	if token != "" {
 		r.Header.Set("Authorization", "Bearer "+token)
@@ -212,8 +212,9 @@ func permissions(t *testing.T) (people []string, want map[string][]string) {
 	return people, want
 }
 
-// Every operation is tried by everybody: nobody, a learner with their own hand-in, a classmate, people of another class, the instructor and an administrator.
-// testdata/permissions.txt says what each is to get; an operation that it does not know fails. No learner's answer holds a solution.
+// Every operation is tried by everybody: nobody, a learner with their own hand-in, a classmate, people of another class, the
+// instructor and an administrator. testdata/permissions.txt says what each is to get; an operation that it does not know fails.
+// No learner's answer holds a solution.
 func TestEverybodyTriesEverything(t *testing.T) {
 	people, want := permissions(t)
 	solution, err := os.ReadFile(filepath.Join(servicetest.Root(t), "courses/glasshouse/exercises/tray-counter/solution.st"))
@@ -228,7 +229,8 @@ func TestEverybodyTriesEverything(t *testing.T) {
 			mine, err := s.As(t, "liam").Handins(ctx, "tray-counter", client.Wanted{})
 			require.NoError(t, err)
 			values := map[string]string{"id": fmt.Sprint(mine[0].ID), "class": "1", "name": "tray-counter"}
-			s.Exec(t, fmt.Sprintf("INSERT INTO comments (handin_id, by_id, text) SELECT %d, id, 'Well done.' FROM people WHERE login = '%s'", mine[0].ID, login))
+			s.Exec(t, fmt.Sprintf("INSERT INTO comments (handin_id, by_id, text) SELECT %d, id, 'Well done.' FROM people WHERE login = '%s'",
+				mine[0].ID, login))
 			token := ""
 			if login != "nobody" {
 				token = s.As(t, login).Token
@@ -241,7 +243,8 @@ func TestEverybodyTriesEverything(t *testing.T) {
 					values["comment"] = "1"
 				}
 				if op.OperationID == "takeBackOverride" {
-					s.Exec(t, fmt.Sprintf("INSERT INTO overrides (handin_id, earned, reason, by_id) VALUES (%d, 100, 'So.', 1) ON CONFLICT DO NOTHING", mine[0].ID))
+					s.Exec(t, fmt.Sprintf("INSERT INTO overrides (handin_id, earned, reason, by_id) VALUES (%d, 100, 'So.', 1) ON CONFLICT DO NOTHING",
+						mine[0].ID))
 				}
 				if op.OperationID == "endSignIn" {
 					// liam's newest; whoever asks as liam asks with another.

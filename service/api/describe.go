@@ -18,7 +18,8 @@ import (
 // describe sets what the OpenAPI document says of all operations, and how bodies are read.
 func describe(config *huma.Config) {
 	config.Info.Version = release.Version()
-	config.Info.Description = "Exercises, hand-ins and marks for classes that learn programmable controllers. Sign in with POST /api/session (a cookie) or POST /api/tokens (a bearer token)."
+	config.Info.Description = "Exercises, hand-ins and marks for classes that learn programmable controllers. Sign in with POST " +
+		"/api/session (a cookie) or POST /api/tokens (a bearer token)."
 	config.Info.License = &huma.License{Name: "All rights reserved", Identifier: "LicenseRef-all-rights-reserved"}
 	config.Servers = []*huma.Server{{URL: "/", Description: "The service that answers with this document."}}
 	config.Components.SecuritySchemes = map[string]*huma.SecurityScheme{
@@ -31,7 +32,8 @@ func describe(config *huma.Config) {
 
 // refusals tells of each operation who may ask and how it refuses.
 func refusals(_ *huma.OpenAPI, op *huma.Operation) {
-	codes := []int{http.StatusBadRequest, http.StatusUnauthorized, http.StatusForbidden, http.StatusNotFound, http.StatusUnprocessableEntity, http.StatusTooManyRequests, http.StatusServiceUnavailable}
+	codes := []int{http.StatusBadRequest, http.StatusUnauthorized, http.StatusForbidden, http.StatusNotFound, http.StatusUnprocessableEntity,
+		http.StatusTooManyRequests, http.StatusServiceUnavailable}
 	if op.RequestBody != nil {
 		codes = append(codes, http.StatusConflict, http.StatusRequestEntityTooLarge)
 	}
@@ -45,12 +47,20 @@ func refusals(_ *huma.OpenAPI, op *huma.Operation) {
 	}
 }
 
-// typed says what a hand-in's result and traces are, which the service passes on as the core has written them.
+// typed says what results and traces are, which the service passes on as the core has written them.
 func typed(api huma.API) {
 	schemas := api.OpenAPI().Components.Schemas
-	handin := schemas.Map()["Handin"]
-	handin.Properties["result"] = schemas.Schema(reflect.TypeFor[client.Result](), true, "Result")
-	handin.Properties["evidence"] = schemas.Schema(reflect.TypeFor[[]client.Evidence](), true, "Evidence")
+	for _, name := range []string{"Handin", "Key"} {
+		of := schemas.Map()[name]
+		of.Properties["result"] = schemas.Schema(reflect.TypeFor[client.Result](), true, "Result")
+		of.Properties["evidence"] = schemas.Schema(reflect.TypeFor[[]client.Evidence](), true, "Evidence")
+	}
+	three := 3
+	schemas.Map()["Column"].Properties["segments"].Items = &huma.Schema{Type: huma.TypeArray, MinItems: &three, MaxItems: &three,
+		Extensions: map[string]any{
+			"prefixItems": []*huma.Schema{{Type: huma.TypeInteger}, {OneOf: []*huma.Schema{{Type: huma.TypeNumber}, {Type: huma.TypeString}}},
+				{Type: huma.TypeNumber}},
+		}}
 	for _, path := range api.OpenAPI().Paths {
 		if path.Get == nil {
 			continue

@@ -14,8 +14,10 @@ import (
 
 func (s *service) drafts(api huma.API) {
 	tags := []string{"exercises"}
-	huma.Register(api, huma.Operation{OperationID: "listDrafts", Method: http.MethodGet, Path: "/api/exercises/{name}/drafts", Summary: "Read one's own drafts for an exercise", Tags: tags}, s.listDrafts)
-	huma.Register(api, huma.Operation{OperationID: "saveDraft", Method: http.MethodPut, Path: "/api/exercises/{name}/drafts/{language}", Summary: "Save one's own draft over the version one knows", Tags: tags, MaxBodyBytes: 2 << 20}, s.saveDraft)
+	huma.Register(api, huma.Operation{OperationID: "listDrafts", Method: http.MethodGet, Path: "/api/exercises/{name}/drafts",
+		Summary: "Read one's own drafts for an exercise", Tags: tags}, s.listDrafts)
+	huma.Register(api, huma.Operation{OperationID: "saveDraft", Method: http.MethodPut, Path: "/api/exercises/{name}/drafts/{language}",
+		Summary: "Save one's own draft over the version one knows", Tags: tags, MaxBodyBytes: 2 << 20}, s.saveDraft)
 }
 
 func (s *service) listDrafts(ctx context.Context, in *Named) (*body[[]client.Draft], error) {
@@ -45,7 +47,8 @@ func (s *service) saveDraft(ctx context.Context, in *saving) (*body[client.Draft
 	if len(in.Body.Text) > syntax.MaxSize {
 		return nil, tooLarge()
 	}
-	d, err := s.Store.SaveDraft(ctx, store.Draft{AssignmentID: a.ID, PersonID: p.ID, Language: in.Language, Text: in.Body.Text, Version: in.Body.Version})
+	d, err := s.Store.SaveDraft(ctx, store.Draft{AssignmentID: a.ID, PersonID: p.ID, Language: in.Language, Text: in.Body.Text,
+		Version: in.Body.Version})
 	if errors.Is(err, store.ErrNewer) {
 		return nil, huma.Error409Conflict("This draft was changed from elsewhere. Read it, then choose.")
 	}

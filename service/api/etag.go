@@ -8,7 +8,8 @@ import (
 	"strings"
 )
 
-// etagged lets a page that asks again and again be told that nothing has changed. Lists and marks are small; streams and files go through untouched.
+// etagged lets a page that asks again and again be told that nothing has changed. Lists and marks are small; streams and files
+// go through untouched.
 func etagged(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		if r.Method != http.MethodGet || strings.HasSuffix(r.URL.Path, "/events") || strings.Contains(r.URL.Path, "/marks.") {

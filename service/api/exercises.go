@@ -36,7 +36,8 @@ type Named struct {
 
 func (s *service) exercises(api huma.API) {
 	tags := []string{"exercises"}
-	huma.Register(api, huma.Operation{OperationID: "listExercises", Method: http.MethodGet, Path: "/api/exercises", Summary: "List the class's exercises with one's own best marks", Tags: tags},
+	huma.Register(api, huma.Operation{OperationID: "listExercises", Method: http.MethodGet, Path: "/api/exercises",
+		Summary: "List the class's exercises with one's own best marks", Tags: tags},
 		func(ctx context.Context, in *InClass) (*body[[]client.Summary], error) {
 			h, err := s.in(ctx, in.Class, member)
 			if err != nil {
@@ -45,10 +46,16 @@ func (s *service) exercises(api huma.API) {
 			list, err := s.summaries(ctx, h)
 			return &body[[]client.Summary]{list}, err
 		})
-	huma.Register(api, huma.Operation{OperationID: "getExercise", Method: http.MethodGet, Path: "/api/exercises/{name}", Summary: "Read an exercise", Tags: tags}, s.getExercise)
-	huma.Register(api, huma.Operation{OperationID: "pushExercise", Method: http.MethodPut, Path: "/api/exercises/{name}", Summary: "Store an exercise folder as a revision", Tags: tags, MaxBodyBytes: mostOfFolder, BodyReadTimeout: uploading, Middlewares: huma.Middlewares{s.fewFolders}}, s.pushExercise)
-	huma.Register(api, huma.Operation{OperationID: "addExercise", Method: http.MethodPost, Path: "/api/exercises", Summary: "Store an exercise folder as a revision, whatever its name", Tags: tags, MaxBodyBytes: mostOfFolder, BodyReadTimeout: uploading, Middlewares: huma.Middlewares{s.fewFolders}}, s.addExercise)
-	huma.Register(api, huma.Operation{OperationID: "checkProgram", Method: http.MethodPost, Path: "/api/exercises/{name}/check", Summary: "Check a program against the exercise's panel", Tags: tags, MaxBodyBytes: 2 << 20}, s.checkProgram)
+	huma.Register(api, huma.Operation{OperationID: "getExercise", Method: http.MethodGet, Path: "/api/exercises/{name}",
+		Summary: "Read an exercise", Tags: tags}, s.getExercise)
+	huma.Register(api, huma.Operation{OperationID: "pushExercise", Method: http.MethodPut, Path: "/api/exercises/{name}",
+		Summary: "Store an exercise folder as a revision", Tags: tags, MaxBodyBytes: mostOfFolder, BodyReadTimeout: uploading,
+		Middlewares: huma.Middlewares{s.fewFolders}}, s.pushExercise)
+	huma.Register(api, huma.Operation{OperationID: "addExercise", Method: http.MethodPost, Path: "/api/exercises",
+		Summary: "Store an exercise folder as a revision, whatever its name", Tags: tags, MaxBodyBytes: mostOfFolder, BodyReadTimeout: uploading,
+		Middlewares: huma.Middlewares{s.fewFolders}}, s.addExercise)
+	huma.Register(api, huma.Operation{OperationID: "checkProgram", Method: http.MethodPost, Path: "/api/exercises/{name}/check",
+		Summary: "Check a program against the exercise's panel", Tags: tags, MaxBodyBytes: 2 << 20}, s.checkProgram)
 }
 
 // summaries lists a class's exercises as a person stands to them.
@@ -78,9 +85,11 @@ func (s *service) summaries(ctx context.Context, h here) ([]client.Summary, erro
 }
 
 func summary(h here, a store.Assignment, stands standing, begun *time.Time) client.Summary {
-	terms := a.Terms(h.Class.Zone())
-	out := client.Summary{Name: a.Exercise, Title: a.Revision.Title, Topic: a.Revision.Topic, Points: number(a.Revision.Points), Revision: a.Revision.Number,
-		Handins: stands.handins, Best: stands.mark(), Due: a.DueAt, Closes: terms.Closes(), Attempts: a.Attempts, Minutes: a.Minutes, Ends: terms.Ends(begun)}
+	terms := a.Rules(h.Class.Zone())
+	out := client.Summary{Name: a.Exercise, Title: a.Revision.Title, Topic: a.Revision.Topic, Points: number(a.Revision.Points),
+		Revision: a.Revision.Number,
+		Handins:  stands.handins, Best: stands.mark(), Due: a.Due, Closes: terms.Closes(), Attempts: a.Attempts, Minutes: a.Minutes,
+		Ends: terms.Ends(begun)}
 	if r := terms.Taking(time.Now(), begun, stands.handins); r != nil {
 		out.Refused, out.Reason = r.Say, r.Code
 	}
@@ -109,7 +118,8 @@ func (s *service) getExercise(ctx context.Context, in *Named) (*body[client.Exer
 func (s *service) learnersView(e *exercise.Exercise, list client.Summary) client.Exercise {
 	out := client.Exercise{
 		Summary: list, Period: signal.FormatClock(e.Period), Languages: e.Languages, Brief: s.briefs.html(e.Brief),
-		Inputs: points(e.Inputs), Outputs: points(e.Outputs), Graded: []client.Graded{}, Told: e.Told(), Scenarios: []client.Scenario{}, Starters: map[string]string{}, Tasks: []client.Task{},
+		Inputs: points(e.Inputs), Outputs: points(e.Outputs), Graded: []client.Graded{}, Told: e.Told(), Scenarios: []client.Scenario{},
+		Starters: map[string]string{}, Tasks: []client.Task{},
 	}
 	for _, g := range e.Graded {
 		out.Graded = append(out.Graded, client.Graded{Signal: g.Name(), Block: g.Block, Member: g.Member, Weight: g.Weight})
@@ -133,7 +143,8 @@ func points(list []exercise.Point) []client.Point {
 		if p.Closed {
 			contact = "closed"
 		}
-		out = append(out, client.Point{Name: p.Name, Address: p.Address, Device: p.Device, Contact: contact, Label: p.Label, Type: p.Type, Unit: p.Unit, Initial: p.Initial})
+		out = append(out, client.Point{Name: p.Name, Address: p.Address, Device: p.Device, Contact: contact, Label: p.Label, Type: p.Type,
+			Unit: p.Unit, Initial: p.Initial})
 	}
 	return out
 }
@@ -216,7 +227,9 @@ func (s *service) keep(ctx context.Context, class int64, folder client.Folder, n
 	r, err := s.Store.Push(ctx, h.Class.ID, h.Person, g.Exercise, files)
 	var foreign store.ErrForeign
 	if errors.As(err, &foreign) {
-		return nil, coded(http.StatusForbidden, "foreign", fmt.Sprintf("%s of this class belongs to %s, who has not shared it to be changed. Ask for a share, or give yours another name. Nothing was stored.", g.Exercise.Name, foreign.Owner))
+		return nil, coded(http.StatusForbidden, "foreign",
+			fmt.Sprintf("%s of this class belongs to %s, who has not shared it to be changed. Ask for a share, or give yours another name. "+
+				"Nothing was stored.", g.Exercise.Name, foreign.Owner))
 	}
 	if err != nil {
 		return nil, s.told(err, "")
@@ -271,7 +284,7 @@ func missing(g *grade.Grader, files []*source.File) []string {
 func diagnostics(list source.List) []client.Diagnostic {
 	out := []client.Diagnostic{}
 	for _, d := range list {
-		c := client.Diagnostic{Code: d.Code, Severity: string(d.Severity), Message: d.Message, Hint: d.Hint}
+		c := client.Diagnostic{Code: string(d.Code), Severity: string(d.Severity), Message: d.Message, Hint: d.Hint}
 		if f := d.Span.File; f != nil {
 			c.File = f.Name
 			c.Line, c.Column = f.Position(d.Span.Start)

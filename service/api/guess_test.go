@@ -41,8 +41,8 @@ func through(c *service.Config) {
 	c.Proxies = []netip.Prefix{netip.MustParsePrefix("127.0.0.0/8")}
 }
 
-// Behind a school's one address somebody guesses at a pupil's login. The guesser soon waits, and from then on longer each time; everybody else signs in there, and the pupil
-// does in a browser in which they did before.
+// Behind a school's one address somebody guesses at a pupil's login. The guesser soon waits, and from then on longer each time;
+// everybody else signs in there, and the pupil does in a browser in which they did before.
 func TestGuessingIsStopped(t *testing.T) {
 	s := servicetest.Start(t, true, through)
 	const school = "198.51.100.7"
@@ -60,10 +60,12 @@ func TestGuessingIsStopped(t *testing.T) {
 	assert.Equal(t, 429, attempt(t, s, school, "Ana", "guess").StatusCode, "however it is written")
 
 	assert.Equal(t, 200, attempt(t, s, school, "ben", servicetest.Password).StatusCode, "others sign in")
-	assert.Equal(t, 200, attempt(t, s, school, "ana", servicetest.Password, own.Cookies()...).StatusCode, "and the pupil, in their own browser")
+	assert.Equal(t, 200, attempt(t, s, school, "ana", servicetest.Password, own.Cookies()...).StatusCode,
+		"and the pupil, in their own browser")
 }
 
-// A login that nobody has is waited for as others are, so that nobody learns which there are; so is a class that signs in at once no guesser.
+// A login that nobody has is waited for as others are, so that nobody learns which there are; so is a class that signs in at
+// once no guesser.
 func TestGuessingTellsNoLogins(t *testing.T) {
 	s := servicetest.Start(t, true, func(c *service.Config) { c.SignIns = 1000 })
 	for _, login := range []string{"ana", "nobody"} {
@@ -122,7 +124,8 @@ func TestUnknownBodiesAreNotRead(t *testing.T) {
 	conn, err := net.Dial("tcp", strings.TrimPrefix(s.URL, "http://"))
 	require.NoError(t, err)
 	defer conn.Close()
-	_, err = fmt.Fprint(conn, "POST /api/exercises/mist-hold-in/handins HTTP/1.1\r\nHost: x\r\nContent-Type: application/json\r\nContent-Length: 2000000\r\n\r\n")
+	_, err = fmt.Fprint(conn, "POST /api/exercises/mist-hold-in/handins HTTP/1.1\r\nHost: x\r\nContent-Type: application/json\r\n"+
+		"Content-Length: 2000000\r\n\r\n")
 	require.NoError(t, err)
 	require.NoError(t, conn.SetReadDeadline(time.Now().Add(servicetest.Patience)))
 	answer, err := http.ReadResponse(bufio.NewReader(conn), nil)

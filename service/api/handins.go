@@ -28,9 +28,12 @@ type Numbered struct {
 
 func (s *service) handins(api huma.API) {
 	tags := []string{"hand-ins"}
-	huma.Register(api, huma.Operation{OperationID: "handIn", Method: http.MethodPost, Path: "/api/exercises/{name}/handins", Summary: "Hand a program in", Tags: tags, DefaultStatus: http.StatusCreated, MaxBodyBytes: 2 << 20}, s.handIn)
-	huma.Register(api, huma.Operation{OperationID: "listHandins", Method: http.MethodGet, Path: "/api/exercises/{name}/handins", Summary: "List hand-ins: the class's for an instructor, one's own for a learner", Tags: tags}, s.listHandins)
-	huma.Register(api, huma.Operation{OperationID: "getHandin", Method: http.MethodGet, Path: "/api/handins/{id}", Summary: "Read a hand-in and its mark", Tags: tags},
+	huma.Register(api, huma.Operation{OperationID: "handIn", Method: http.MethodPost, Path: "/api/exercises/{name}/handins",
+		Summary: "Hand a program in", Tags: tags, DefaultStatus: http.StatusCreated, MaxBodyBytes: 2 << 20}, s.handIn)
+	huma.Register(api, huma.Operation{OperationID: "listHandins", Method: http.MethodGet, Path: "/api/exercises/{name}/handins",
+		Summary: "List hand-ins: the class's for an instructor, one's own for a learner", Tags: tags}, s.listHandins)
+	huma.Register(api, huma.Operation{OperationID: "getHandin", Method: http.MethodGet, Path: "/api/handins/{id}",
+		Summary: "Read a hand-in and its mark", Tags: tags},
 		func(ctx context.Context, in *Numbered) (*body[client.Handin], error) {
 			p, h, err := s.visible(ctx, in.ID)
 			if err != nil {
@@ -39,7 +42,8 @@ func (s *service) handins(api huma.API) {
 			out, err := s.wholeHandin(ctx, p, h)
 			return &body[client.Handin]{out}, err
 		})
-	sse.Register(api, huma.Operation{OperationID: "watchHandin", Method: http.MethodGet, Path: "/api/handins/{id}/events", Summary: "Follow a hand-in until it is graded (server-sent events)", Tags: tags,
+	sse.Register(api, huma.Operation{OperationID: "watchHandin", Method: http.MethodGet, Path: "/api/handins/{id}/events",
+		Summary: "Follow a hand-in until it is graded (server-sent events)", Tags: tags,
 		Middlewares: s.beforehand(func(ctx context.Context, id int64) error { _, err := s.admits(ctx, id); return err }, "id")},
 		map[string]any{"progress": client.Progress{}}, s.watchHandin)
 }
@@ -61,7 +65,8 @@ func (s *service) handIn(ctx context.Context, in *handing) (*body[client.Handin]
 	if len(in.Body.Text) > syntax.MaxSize {
 		return nil, tooLarge()
 	}
-	h := store.Handin{AssignmentID: a.ID, RevisionID: a.RevisionID, PersonID: at.ID, File: in.Body.File, Text: in.Body.Text, Key: store.KeyOf(in.Key)}
+	h := store.Handin{AssignmentID: a.ID, RevisionID: a.RevisionID, PersonID: at.ID, File: in.Body.File, Text: in.Body.Text,
+		Key: store.KeyOf(in.Key)}
 	before, err := s.Store.Sofar(ctx, h)
 	if err != nil {
 		return nil, s.told(err, "")
@@ -94,7 +99,8 @@ func (s *service) handIn(ctx context.Context, in *handing) (*body[client.Handin]
 }
 
 // record stores a hand-in: with its mark where a core is free for it, else to be graded later.
-func (s *service) record(ctx context.Context, h store.Handin, a store.Assignment, most int, taken func(store.Sofar) error) (store.Handin, error) {
+func (s *service) record(ctx context.Context, h store.Handin, a store.Assignment, most int, taken func(store.Sofar) error) (store.Handin,
+	error) {
 	var r *store.Result
 	var err error
 	if !s.Queued {
@@ -125,11 +131,13 @@ func (s *service) taking(ctx context.Context, at here, a store.Assignment, sofar
 	case at.teaches():
 		return nil // an instructor tries an exercise whenever they like
 	case sofar.Waiting >= mostWaiting:
-		return later("too-many-waiting", fmt.Sprintf("%d of your hand-ins wait for their marks. Hand in again when those have come.", mostWaiting), "2")
+		return later("too-many-waiting", fmt.Sprintf("%d of your hand-ins wait for their marks. Hand in again when those have come.",
+			mostWaiting), "2")
 	case s.HandIns > 0 && sofar.LastHour >= s.HandIns:
-		return later("too-many", fmt.Sprintf("You have handed in %d times within an hour, which is as often as is taken. Try the program on the bench, and hand in again later.", sofar.LastHour), "300")
+		return later("too-many", fmt.Sprintf("You have handed in %d times within an hour, which is as often as is taken. Try the program on "+
+			"the bench, and hand in again later.", sofar.LastHour), "300")
 	}
-	if r := a.Terms(at.Class.Zone()).Taking(time.Now(), auth.Admission(ctx).Begun, sofar.Handins); r != nil {
+	if r := a.Rules(at.Class.Zone()).Taking(time.Now(), auth.Admission(ctx).Begun, sofar.Handins); r != nil {
 		return refused(r)
 	}
 	return nil
@@ -154,7 +162,8 @@ func (s *service) same(ctx context.Context, at here, h store.Handin, id int64) (
 		return nil, s.told(err, "")
 	}
 	if stored.PersonID != at.ID || stored.AssignmentID != h.AssignmentID || stored.File != h.File || stored.Text != h.Text {
-		return nil, coded(http.StatusConflict, "key", "This Idempotency-Key was used for another hand-in. Nothing was stored; send a key of its own with each.")
+		return nil, coded(http.StatusConflict, "key",
+			"This Idempotency-Key was used for another hand-in. Nothing was stored; send a key of its own with each.")
 	}
 	revision, err := s.Store.Revision(ctx, stored.RevisionID)
 	return &body[client.Handin]{asHandin(stored, revision)}, s.told(err, "")
@@ -231,7 +240,8 @@ func (s *service) wholeHandin(ctx context.Context, at here, h store.Handin) (cli
 // mostRecalled is how many million instructions are spent on showing what a hand-in did: some tens of milliseconds.
 const mostRecalled = 20
 
-// recalled is the result and the traces of a hand-in as far as a person may see them: what was not kept is made again. Of scenarios that they may not see nothing is run.
+// recalled is the result and the traces of a hand-in as far as a person may see them: what was not kept is made again. Of
+// scenarios that they may not see nothing is run.
 func (s *service) recalled(ctx context.Context, at here, h store.Handin) (result, evidence json.RawMessage, err error) {
 	sees := grade.Sees(h.Assignment.Sees)
 	if at.teaches() {
@@ -253,7 +263,8 @@ func (s *service) recalled(ctx context.Context, at here, h store.Handin) (result
 	case <-ctx.Done():
 		return nil, nil, ctx.Err()
 	}
-	result, list, err := g.Recall(jobs.Limited(ctx, mostRecalled), json.RawMessage(h.Result.Result), kept, h.File, []*source.File{source.NewFile(h.File, h.Text)}, sees.Reveals)
+	result, list, err := g.Recall(jobs.Limited(ctx, mostRecalled), json.RawMessage(h.Result.Result), kept, h.File,
+		[]*source.File{source.NewFile(h.File, h.Text)}, sees.Reveals)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -266,7 +277,7 @@ func (s *service) recalled(ctx context.Context, at here, h store.Handin) (result
 
 // reviewed adds what counts of a mark, what an instructor said and, for an instructor, the neighbours in the queue.
 func (s *service) reviewed(ctx context.Context, at here, h store.Handin, out *client.Handin) error {
-	terms := h.Assignment.Terms(at.Class.Zone())
+	terms := h.Assignment.Rules(at.Class.Zone())
 	out.Late = terms.DaysLate(h.CreatedAt)
 	if h.Result != nil {
 		counted := number(terms.Counted(h.Result.Earned, h.CreatedAt))
@@ -298,7 +309,8 @@ func (s *service) reviewed(ctx context.Context, at here, h store.Handin, out *cl
 // lookAgain is how often a watcher looks for itself, should a notice be lost.
 const lookAgain = 3 * time.Second
 
-// pause waits until something may have changed, and returns what was told of, if anything was; false tells that the watcher has gone, or the service goes.
+// pause waits until something may have changed, and returns what was told of, if anything was; false tells that the watcher has
+// gone, or the service goes.
 func (s *service) pause(ctx context.Context, woken <-chan store.Notice) (told *store.Notice, stays bool) {
 	select {
 	case <-ctx.Done():

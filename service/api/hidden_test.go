@@ -64,15 +64,19 @@ rules:
 const secretSolution = "PROGRAM p\nVAR settle : TON; END_VAR\nsettle(IN := mist_on, PT := T#100ms);\nmist_valve := settle.Q;\nEND_PROGRAM\n"
 
 var secretSteps = [2][2]string{
-	{"      - {at: 300ms, press: mist_on}\n      - {at: 700ms, release: mist_on}\n      - {at: 900ms, set: {bed_temp: 260}}\n      - {at: 1s, tap: fog_on, for: 1 scan, every: 100ms, times: 5}",
+	{"      - {at: 300ms, press: mist_on}\n      - {at: 700ms, release: mist_on}\n      - {at: 900ms, set: {bed_temp: 260}}\n" +
+		"      - {at: 1s, tap: fog_on, for: 1 scan, every: 100ms, times: 5}",
 		"      - {at: 1s, press: fog_on}\n      - {at: 2s, press: mist_on}"},
-	{"      - {at: 400ms, press: fog_on}\n      - {at: 1200ms, press: mist_on}\n      - {at: 2s, set: {bed_temp: 100}}\n      - {at: 2500ms, release: fog_on}",
+	{"      - {at: 400ms, press: fog_on}\n      - {at: 1200ms, press: mist_on}\n      - {at: 2s, set: {bed_temp: 100}}\n" +
+		"      - {at: 2500ms, release: fog_on}",
 		"      - {at: 200ms, tap: mist_on, for: 1 scan, every: 50ms, times: 20}"},
 }
 
-// spies are programs that do something that could be told from outside when an input does something: at its k-th change, in its scan n, at a value.
+// spies are programs that do something that could be told from outside when an input does something: at its k-th change, in its
+// scan n, at a value.
 func spies() (list []string) {
-	const head = "PROGRAM p\nVAR settle%s : TON; n, i, zero, k : DINT; was, trigger : BOOL; row : ARRAY[0..3] OF INT; END_VAR\nsettle(IN := mist_on, PT := T#100ms);\nmist_valve := settle.Q;\nn := n + 1;\n"
+	const head = "PROGRAM p\nVAR settle%s : TON; n, i, zero, k : DINT; was, trigger : BOOL; row : ARRAY[0..3] OF INT; END_VAR\n" +
+		"settle(IN := mist_on, PT := T#100ms);\nmist_valve := settle.Q;\nn := n + 1;\n"
 	deeds := []string{
 		"IF trigger THEN\nk := 1 / zero; END_IF;",                                        // a fault
 		"IF trigger THEN row[n MOD 50 + 10] := 1; END_IF;",                               // another
@@ -84,12 +88,15 @@ func spies() (list []string) {
 		"IF trigger THEN was := TRUE; END_IF; IF was THEN row[0] := row[0] + 1; END_IF;", // many changes
 	}
 	triggers := []string{
-		"IF mist_on <> was THEN k := k + 1; END_IF; was := mist_on; trigger := k = %d;", "IF fog_on <> was THEN k := k + 1; END_IF; was := fog_on; trigger := k = %d;",
-		"trigger := mist_on AND n > %d * 20;", "trigger := fog_on AND n = %d * 20;", "trigger := bed_temp > 200 + %d * 5 AND n > 30;", "trigger := bed_temp < 150 AND n > %d;",
+		"IF mist_on <> was THEN k := k + 1; END_IF; was := mist_on; trigger := k = %d;",
+		"IF fog_on <> was THEN k := k + 1; END_IF; was := fog_on; trigger := k = %d;",
+		"trigger := mist_on AND n > %d * 20;", "trigger := fog_on AND n = %d * 20;", "trigger := bed_temp > 200 + %d * 5 AND n > 30;",
+		"trigger := bed_temp < 150 AND n > %d;",
 	}
 	for n := range 200 {
 		deed, trigger := deeds[n%len(deeds)], triggers[n/len(deeds)%len(triggers)]
-		list = append(list, fmt.Sprintf(head, ", other1, other2, other3")+"// "+strings.Repeat("\n", n%7)+fmt.Sprintf(trigger, 1+n/48)+"\n"+deed+"\nEND_PROGRAM\n")
+		list = append(list, fmt.Sprintf(head, ", other1, other2, other3")+"// "+strings.Repeat("\n", n%7)+fmt.Sprintf(trigger, 1+n/48)+"\n"+deed+
+			"\nEND_PROGRAM\n")
 	}
 	return list
 }
@@ -99,7 +106,8 @@ func secret(t *testing.T, script int) *servicetest.Service {
 	s := servicetest.Start(t, true, func(c *service.Config) { c.HandIns = 1_000 })
 	nadia := s.As(t, "nadia")
 	_, err := nadia.Push(ctx, "secret", client.Folder{Files: map[string][]byte{
-		"exercise.yaml": []byte(fmt.Sprintf(secretExercise, secretSteps[script][0], secretSteps[script][1])), "brief.md": []byte("Press, and see."), "solution.st": []byte(secretSolution)}})
+		"exercise.yaml": []byte(fmt.Sprintf(secretExercise, secretSteps[script][0], secretSteps[script][1])),
+		"brief.md":      []byte("Press, and see."), "solution.st": []byte(secretSolution)}})
 	require.NoError(t, err)
 	terms(t, nadia, "secret", func(t *client.Terms) { t.Published = true })
 	return s
@@ -139,7 +147,8 @@ func withoutPoints(t *testing.T, text string) string {
 	return times.ReplaceAllString(string(out), "time")
 }
 
-// everythingTold is what a learner is answered, but for points, who hands a program in, and looks at all there is to look at; and what they earned.
+// everythingTold is what a learner is answered, but for points, who hands a program in, and looks at all there is to look at;
+// and what they earned.
 func everythingTold(t *testing.T, s *servicetest.Service, token, text string) (told []string, earned float64) {
 	var body bytes.Buffer
 	assert.NoError(t, json.NewEncoder(&body).Encode(client.Program{File: "mine.st", Text: text}))
@@ -164,7 +173,8 @@ func everythingTold(t *testing.T, s *servicetest.Service, token, text string) (t
 	if err := json.Unmarshal([]byte(ask("GET", "/api/handins/"+id, nil)), &made); assert.NoError(t, err) && assert.NotNil(t, made.Earned) {
 		earned = *made.Earned
 	}
-	for _, path := range []string{"/api/handins/" + id + "/events", "/api/exercises/secret/handins?limit=3", "/api/exercises/secret", "/api/marks"} {
+	for _, path := range []string{"/api/handins/" + id + "/events", "/api/exercises/secret/handins?limit=3", "/api/exercises/secret",
+		"/api/marks"} {
 		ask("GET", path, nil)
 	}
 	return told, earned
@@ -208,7 +218,8 @@ func TestInstructorSeesHiddenFaults(t *testing.T) {
 func TestMarksTellNoTime(t *testing.T) {
 	s := secret(t, 0)
 	liam := s.As(t, "liam")
-	const loop = "PROGRAM p\nVAR i, k : DINT; settle : TON; END_VAR\nIF %s THEN FOR i := 1 TO 3 DO k := k + i; END_FOR; END_IF;\nmist_valve := mist_on;\nEND_PROGRAM\n"
+	const loop = "PROGRAM p\nVAR i, k : DINT; settle : TON; END_VAR\nIF %s THEN FOR i := 1 TO 3 DO k := k + i; END_FOR; END_IF;\n" +
+		"mist_valve := mist_on;\nEND_PROGRAM\n"
 	for _, when := range []string{"FALSE", "fog_on"} {
 		began := time.Now()
 		h := handIn(t, liam, "secret", fmt.Sprintf(loop, when), "")

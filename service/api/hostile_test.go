@@ -33,13 +33,15 @@ func hostile() map[string]struct{ text, say string } {
 		"deepest nesting":      {in("", "mist_valve := "+repeat("(", 100_000)+"TRUE"+repeat(")", 100_000)+";"), "nested more than 100 deep"},
 		"deepest that is read": {in("", "mist_valve := "+repeat("(", 98)+"mist_on"+repeat(")", 98)+";"), ""},
 		"IF in IF":             {in("", repeat("IF mist_on THEN ", 8000)+repeat("END_IF; ", 8000)), "nested more than 100 deep"},
-		"largest arrays":       {in(repeat("a : ARRAY [0..99999] OF LINT; ", 1)+"b, c, d, e, f, g, h : ARRAY [0..99999] OF LINT;", "FOR i := 1 TO 3000 DO b := c; END_FOR;"), "an endless loop"},
-		"arrays beyond all":    {in("a : ARRAY [0..99999] OF ARRAY [0..99999] OF LINT;", "a[1][1] := 1;"), "a program may hold 1000000"},
-		"longest names":        {in(repeat("m", 200_000)+" : BOOL;", ""), "a name has at most 128"},
-		"most messages":        {in("", undeclared), "8900 more messages would follow here."},
-		"biggest trace":        {in("", "mist_valve := NOT mist_valve;"), ""},
-		"longest rung":         {"PROGRAM p\nLADDER\nRUNG " + repeat("{ [mist_on] | [mist_off] } -- ", 7000) + "(mist_valve);\nEND_LADDER\nEND_PROGRAM\n", ""},
-		"slowest functions":    {in("x : LREAL := 1.5;", "FOR i := 1 TO 30000 DO x := EXP(SIN(x)) ** 1.01; END_FOR;"), "an endless loop"},
+		"largest arrays": {in(repeat("a : ARRAY [0..99999] OF LINT; ", 1)+"b, c, d, e, f, g, h : ARRAY [0..99999] OF LINT;",
+			"FOR i := 1 TO 3000 DO b := c; END_FOR;"), "an endless loop"},
+		"arrays beyond all": {in("a : ARRAY [0..99999] OF ARRAY [0..99999] OF LINT;", "a[1][1] := 1;"), "a program may hold 1000000"},
+		"longest names":     {in(repeat("m", 200_000)+" : BOOL;", ""), "a name has at most 128"},
+		"most messages":     {in("", undeclared), "8900 more messages would follow here."},
+		"biggest trace":     {in("", "mist_valve := NOT mist_valve;"), ""},
+		"longest rung": {"PROGRAM p\nLADDER\nRUNG " + repeat("{ [mist_on] | [mist_off] } -- ", 7000) +
+			"(mist_valve);\nEND_LADDER\nEND_PROGRAM\n", ""},
+		"slowest functions": {in("x : LREAL := 1.5;", "FOR i := 1 TO 30000 DO x := EXP(SIN(x)) ** 1.01; END_FOR;"), "an endless loop"},
 	}
 }
 
@@ -74,7 +76,8 @@ func TestSlowHandinsStandInTheirOwnQueue(t *testing.T) {
 	s := servicetest.Start(t, true)
 	h := handIn(t, s.As(t, "kemi"), "mist-hold-in", hostile()["long in every scan"].text, "")
 	var queues []string
-	require.NoError(t, s.Store.Pool.QueryRow(ctx, "SELECT array_agg(queue ORDER BY id) FROM river_job WHERE (args->>'handin')::bigint = $1", h.ID).Scan(&queues))
+	require.NoError(t, s.Store.Pool.QueryRow(ctx, "SELECT array_agg(queue ORDER BY id) FROM river_job WHERE (args->>'handin')::bigint = $1",
+		h.ID).Scan(&queues))
 	assert.Equal(t, []string{"default", "slow"}, queues)
 	g, err := jobs.Prepare(exerciseFolder(t, "mist-hold-in"))
 	require.NoError(t, err)
@@ -91,7 +94,8 @@ func TestFewHandinsWaitForEach(t *testing.T) {
 	s := servicetest.Start(t, true)
 	s.Exec(t, `INSERT INTO handins (assignment_id, revision_id, person_id, number, file, text)
 		SELECT a.id, a.revision_id, p.id, 100 + n, 'slow.st', 'PROGRAM p' FROM assignments a, people p, generate_series(1, 5) n WHERE p.login = 'kemi' AND a.exercise = 'mist-hold-in'`)
-	s.Exec(t, "INSERT INTO waiting (handin_id, assignment_id, person_id) SELECT id, assignment_id, person_id FROM handins WHERE file = 'slow.st'")
+	s.Exec(t, "INSERT INTO waiting (handin_id, assignment_id, person_id) SELECT id, assignment_id, person_id FROM handins WHERE file = "+
+		"'slow.st'")
 	_, err := s.As(t, "kemi").HandIn(ctx, "vent-interlock", client.Program{File: "mine.st", Text: rightMist}, "")
 	p := problemOf(t, err)
 	assert.Equal(t, 429, p.Status)

@@ -21,7 +21,8 @@ const (
 // restBetween is how long a class's progress, once counted, is told to all who watch the class.
 const restBetween = time.Second
 
-// A Hub wakes open pages when something has become of a hand-in, by whichever process. What is counted for a class is counted once for all its watchers.
+// A Hub wakes open pages when something has become of a hand-in, by whichever process. What is counted for a class is counted
+// once for all its watchers.
 type Hub struct {
 	mu       sync.Mutex
 	waiting  map[string]map[chan store.Notice]bool

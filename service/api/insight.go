@@ -20,7 +20,8 @@ import (
 )
 
 func (s *service) insight(api huma.API) {
-	huma.Register(api, huma.Operation{OperationID: "insight", Method: http.MethodGet, Path: "/api/classes/{class}/insight/{name}", Summary: "What a class's counting hand-ins to an exercise tell", Tags: []string{"review"}}, s.classInsight)
+	huma.Register(api, huma.Operation{OperationID: "insight", Method: http.MethodGet, Path: "/api/classes/{class}/insight/{name}",
+		Summary: "What a class's counting hand-ins to an exercise tell", Tags: []string{"review"}}, s.classInsight)
 }
 
 func (s *service) classInsight(ctx context.Context, in *OfAssignment) (*body[client.Insight], error) {
@@ -57,7 +58,8 @@ func (s *service) classInsight(ctx context.Context, in *OfAssignment) (*body[cli
 
 // tell sums up what hand-ins, one of each learner, have in common.
 func tell(e *exercise.Exercise, list []store.Handin) (client.Insight, error) {
-	out := client.Insight{Handins: len(list), Scenarios: []client.ScenarioInsight{}, Differences: []client.CommonSlip{}, Alike: []client.Alike{}}
+	out := client.Insight{Handins: len(list), Scenarios: []client.ScenarioInsight{}, Differences: []client.CommonSlip{},
+		Alike: []client.Alike{}}
 	passed := map[string]client.ScenarioInsight{}
 	var order []string
 	slips := map[string]*client.CommonSlip{}
@@ -113,15 +115,14 @@ func tell(e *exercise.Exercise, list []store.Handin) (client.Insight, error) {
 func firstSlip(r grade.Result) *client.CommonSlip {
 	for _, sc := range r.Scenarios {
 		var first *client.CommonSlip
-		at := 0
 		for _, g := range sc.Signals {
-			if d := g.Difference; d != nil && (first == nil || d.Scan < at) {
-				at = d.Scan
-				first = &client.CommonSlip{Scenario: sc.Name, Signal: g.Signal, Say: fmt.Sprintf("At scan %d (%s) it should be %v and was %v.", d.Scan, d.Time, spoken(d.Expected), spoken(d.Actual))}
+			if d := g.Difference; d != nil && (first == nil || d.Scan < first.Scan) {
+				first = &client.CommonSlip{Scenario: sc.Name, Signal: g.Signal, Scan: d.Scan,
+					Say: fmt.Sprintf("At scan %d (%s) it should be %v and was %v.", d.Scan, d.Time, spoken(d.Expected), spoken(d.Actual))}
 			}
 		}
 		if first == nil && sc.Fault != nil {
-			first = &client.CommonSlip{Scenario: sc.Name, Say: sc.Fault.Message}
+			first = &client.CommonSlip{Scenario: sc.Name, Scan: sc.Fault.Scan, Say: sc.Fault.Message}
 		}
 		if first != nil {
 			return first

@@ -27,10 +27,14 @@ func (s *service) library(api huma.API) {
 	add := func(id, method, path, summary string) huma.Operation {
 		return huma.Operation{OperationID: id, Method: method, Path: "/api/library" + path, Summary: summary, Tags: tags}
 	}
-	huma.Register(api, add("listLibrary", http.MethodGet, "", "List the exercises that one owns or that are shared with one; an administrator's are all"), s.listLibrary)
-	huma.Register(api, add("readFolder", http.MethodGet, "/{owner}/{exercise}", "Read the folder of an exercise: its owner, whom it is shared with, and who teaches a class that works on it"), s.readFolder)
-	huma.Register(api, add("listShares", http.MethodGet, "/{owner}/{exercise}/shares", "List whom one's exercise is shared with"), s.listShares)
-	huma.Register(api, add("share", http.MethodPut, "/{owner}/{exercise}/shares/{login}", "Let another instructor read one's exercise, or change it"), s.share)
+	huma.Register(api, add("listLibrary", http.MethodGet, "",
+		"List the exercises that one owns or that are shared with one; an administrator's are all"), s.listLibrary)
+	huma.Register(api, add("readFolder", http.MethodGet, "/{owner}/{exercise}",
+		"Read the folder of an exercise: its owner, whom it is shared with, and who teaches a class that works on it"), s.readFolder)
+	huma.Register(api, add("listShares", http.MethodGet, "/{owner}/{exercise}/shares", "List whom one's exercise is shared with"),
+		s.listShares)
+	huma.Register(api, add("share", http.MethodPut, "/{owner}/{exercise}/shares/{login}",
+		"Let another instructor read one's exercise, or change it"), s.share)
 	op := add("endShare", http.MethodDelete, "/{owner}/{exercise}/shares/{login}", "Take a share back")
 	op.DefaultStatus = http.StatusNoContent
 	huma.Register(api, op, s.endShare)
@@ -47,7 +51,8 @@ func (s *service) listLibrary(ctx context.Context, _ *struct{}) (*body[[]client.
 	}
 	list, err := s.Store.Owned(ctx, of)
 	return listed(s, list, err, func(r store.Revision) client.Owned {
-		return client.Owned{Owner: r.Exercise.Owner.Login, Name: r.Name, Title: r.Title, Topic: r.Topic, Points: number(r.Points), Revision: r.Number, Pushed: r.CreatedAt}
+		return client.Owned{Owner: r.Exercise.Owner.Login, Name: r.Name, Title: r.Title, Topic: r.Topic, Points: number(r.Points),
+			Revision: r.Number, Pushed: r.CreatedAt}
 	})
 }
 
@@ -57,7 +62,8 @@ func (s *service) readFolder(ctx context.Context, in *OfOwner) (*body[client.Fol
 		return nil, err
 	}
 	r, err := s.Store.Readable(ctx, p, in.Owner, in.Exercise)
-	return &body[client.Folder]{client.Folder{Files: r.Files}}, s.told(err, "There is no exercise %s of %s that you may read.", in.Exercise, in.Owner)
+	return &body[client.Folder]{client.Folder{Files: r.Files}},
+		s.told(err, "There is no exercise %s of %s that you may read.", in.Exercise, in.Owner)
 }
 
 // owned finds an exercise of one's own; an administrator's are all.

@@ -21,8 +21,10 @@ import (
 )
 
 // nasty is what a text, a number or anything may be replaced by.
-var nasty = []any{"\x00", "a\x00b", "", " ", strings.Repeat("x", 3000), "\u202e", "../../etc/passwd", "%00", "'; DROP TABLE people; --", "\ufeff", "😀", "-1", "0", "9223372036854775807", "99999999999999999999",
-	-1, 0, 1 << 31, int64(1) << 62, 1e300, -1e300, 0.5, true, nil, "2026-02-30T25:00:00Z", "0001-01-01T00:00:00Z", "294277-01-01T00:00:00Z", "9999-12-31T23:59:59Z"}
+var nasty = []any{"\x00", "a\x00b", "", " ", strings.Repeat("x", 3000), "\u202e", "../../etc/passwd", "%00", "'; DROP TABLE people; --",
+	"\ufeff", "😀", "-1", "0", "9223372036854775807", "99999999999999999999",
+	-1, 0, 1 << 31, int64(1) << 62, 1e300, -1e300, 0.5, true, nil, "2026-02-30T25:00:00Z", "0001-01-01T00:00:00Z", "294277-01-01T00:00:00Z",
+	"9999-12-31T23:59:59Z"}
 
 func pick(random *rand.Rand) any {
 	switch random.IntN(12) {
@@ -35,7 +37,8 @@ func pick(random *rand.Rand) any {
 }
 
 // bodies that are no JSON, or not what they say.
-var broken = []string{"", "{", "null", "[]", `"x"`, "{\"login\":\"\xff\xfe\"}", `{"login":"\u0000"}`, `{"text":"\ud800"}`, strings.Repeat("[", 10_000), `{"a":1e999}`, "\x00\x00\x00", "<xml/>", "login=ana&password=x", `{"login":"ana","login":"ben"}`}
+var broken = []string{"", "{", "null", "[]", `"x"`, "{\"login\":\"\xff\xfe\"}", `{"login":"\u0000"}`, `{"text":"\ud800"}`,
+	strings.Repeat("[", 10_000), `{"a":1e999}`, "\x00\x00\x00", "<xml/>", "login=ana&password=x", `{"login":"ana","login":"ben"}`}
 
 // spoil changes one thing in a valid value.
 func spoil(random *rand.Rand, v any) any {
@@ -103,12 +106,14 @@ func (d *document) malformed(random *rand.Rand, address, method, path string, op
 	if random.IntN(20) == 0 {
 		r.URL.RawQuery += "&class=%zz&x=%00%ff"
 	}
-	r.Header.Set("Content-Type", []string{"application/json", "application/json", "application/json", "text/plain", "application/cbor", ""}[random.IntN(6)])
+	r.Header.Set("Content-Type", []string{"application/json", "application/json", "application/json", "text/plain", "application/cbor",
+		""}[random.IntN(6)])
 	r.Header.Set("Idempotency-Key", []string{"", "k", "k\xff", strings.Repeat("k", 300)}[random.IntN(4)])
 	return r
 }
 
-// Ten thousand malformed requests, to all operations, as everybody: none is a mistake of the service's own, and each refusal is a problem document.
+// Ten thousand malformed requests, to all operations, as everybody: none is a mistake of the service's own, and each refusal is
+// a problem document.
 func TestMalformedRequests(t *testing.T) {
 	t.Parallel()
 	s := servicetest.Start(t, true, func(c *service.Config) { c.HandIns = 0 })
@@ -165,7 +170,8 @@ func refused(t *testing.T, r *http.Request, token, id string) {
 	assert.NoError(t, err)
 	assert.Less(t, response.StatusCode, 500, "%s %s %s: %.300s", id, r.Method, r.URL, text)
 	if response.StatusCode >= 400 && r.Method != "HEAD" {
-		assert.Equal(t, "application/problem+json", response.Header.Get("Content-Type"), "%s %s %s: %d %.200s", id, r.Method, r.URL, response.StatusCode, text)
+		assert.Equal(t, "application/problem+json", response.Header.Get("Content-Type"), "%s %s %s: %d %.200s", id, r.Method, r.URL,
+			response.StatusCode, text)
 	}
 }
 
@@ -177,7 +183,8 @@ func TestUnknownAddresses(t *testing.T) {
 		status       int
 		allow        string
 	}{
-		{"GET", "/api/nothing", 404, ""}, {"POST", "/api", 404, ""}, {"GET", "/api/", 404, ""}, {"PATCH", "/api/me", 405, "GET"}, {"DELETE", "/api/exercises", 405, "GET, POST"}, {"POST", "/healthz", 405, "GET"},
+		{"GET", "/api/nothing", 404, ""}, {"POST", "/api", 404, ""}, {"GET", "/api/", 404, ""}, {"PATCH", "/api/me", 405, "GET"},
+		{"DELETE", "/api/exercises", 405, "GET, POST"}, {"POST", "/healthz", 405, "GET"},
 		{"GET", "/api/handins/%ff", 400, ""}, {"GET", "/api/me?x=%00", 400, ""}, {"GET", "/", 200, ""},
 	} {
 		r, err := http.NewRequest(c.method, s.URL+c.path, nil)

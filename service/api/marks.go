@@ -12,7 +12,6 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/danielgtaylor/huma/v2/sse"
-	"github.com/xuri/excelize/v2"
 
 	"celandine/client"
 	"celandine/service/auth"
@@ -21,14 +20,18 @@ import (
 
 func (s *service) marks(api huma.API) {
 	tags := []string{"marks"}
-	huma.Register(api, huma.Operation{OperationID: "marks", Method: http.MethodGet, Path: "/api/marks", Summary: "The marks that stand: the class's for an instructor, one's own for a learner", Tags: tags},
+	huma.Register(api, huma.Operation{OperationID: "marks", Method: http.MethodGet, Path: "/api/marks",
+		Summary: "The marks that stand: the class's for an instructor, one's own for a learner", Tags: tags},
 		func(ctx context.Context, in *InClass) (*body[client.Marks], error) {
 			m, _, err := s.grid(ctx, in.Class)
 			return &body[client.Marks]{m}, err
 		})
-	huma.Register(api, huma.Operation{OperationID: "marksCSV", Method: http.MethodGet, Path: "/api/classes/{class}/marks.csv", Summary: "The class's marks as CSV", Tags: tags, Responses: file("text/csv")}, s.marksCSV)
-	huma.Register(api, huma.Operation{OperationID: "marksXLSX", Method: http.MethodGet, Path: "/api/classes/{class}/marks.xlsx", Summary: "The class's marks as a spreadsheet", Tags: tags, Responses: file(spreadsheet)}, s.marksXLSX)
-	sse.Register(api, huma.Operation{OperationID: "watchClass", Method: http.MethodGet, Path: "/api/classes/{class}/events", Summary: "Follow a class's hand-ins (server-sent events)", Tags: tags,
+	huma.Register(api, huma.Operation{OperationID: "marksCSV", Method: http.MethodGet, Path: "/api/classes/{class}/marks.csv",
+		Summary: "The class's marks as CSV", Tags: tags, Responses: file("text/csv")}, s.marksCSV)
+	huma.Register(api, huma.Operation{OperationID: "marksXLSX", Method: http.MethodGet, Path: "/api/classes/{class}/marks.xlsx",
+		Summary: "The class's marks as a spreadsheet", Tags: tags, Responses: file(spreadsheet)}, s.marksXLSX)
+	sse.Register(api, huma.Operation{OperationID: "watchClass", Method: http.MethodGet, Path: "/api/classes/{class}/events",
+		Summary: "Follow a class's hand-ins (server-sent events)", Tags: tags,
 		Middlewares: s.beforehand(func(ctx context.Context, class int64) error { _, err := s.in(ctx, class, teacher); return err }, "class")},
 		map[string]any{"progress": client.ClassProgress{}}, s.watchClass)
 }
@@ -36,7 +39,8 @@ func (s *service) marks(api huma.API) {
 const spreadsheet = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 
 func file(kind string) map[string]*huma.Response {
-	return map[string]*huma.Response{"200": {Description: "OK", Content: map[string]*huma.MediaType{kind: {Schema: &huma.Schema{Type: "string", Format: "binary"}}}}}
+	return map[string]*huma.Response{"200": {Description: "OK",
+		Content: map[string]*huma.MediaType{kind: {Schema: &huma.Schema{Type: "string", Format: "binary"}}}}}
 }
 
 // grid is the marks that a person may see in a class.
@@ -153,52 +157,6 @@ func (s *service) marksXLSX(ctx context.Context, in *OfClass) (*download, error)
 		return nil, s.told(err, "")
 	}
 	return &download{spreadsheet, named(m.Class, ".xlsx"), out}, nil
-}
-
-// workbook writes marks as numbers and names as texts, which no spreadsheet takes for a formula.
-func workbook(m client.Marks) ([]byte, error) {
-	f := excelize.NewFile()
-	defer func() { _ = f.Close() }()
-	const sheet = "Marks"
-	if err := f.SetSheetName("Sheet1", sheet); err != nil {
-		return nil, err
-	}
-	rows := [][]any{{"Login", "Name"}, {"", "points"}}
-	for _, e := range m.Exercises {
-		rows[0] = append(rows[0], e.Title)
-		rows[1] = append(rows[1], e.Points)
-	}
-	for _, row := range m.Rows {
-		line := []any{row.Person.Login, row.Person.Name}
-		for _, mark := range row.Marks {
-			if mark.Earned == nil {
-				line = append(line, nil)
-				continue
-			}
-			line = append(line, *mark.Earned)
-		}
-		rows = append(rows, line)
-	}
-	for i, row := range rows {
-		at, err := excelize.CoordinatesToCellName(1, i+1)
-		if err != nil {
-			return nil, err
-		}
-		if err := f.SetSheetRow(sheet, at, &row); err != nil {
-			return nil, err
-		}
-	}
-	if err := f.SetPanes(sheet, &excelize.Panes{Freeze: true, XSplit: 2, YSplit: 2, TopLeftCell: "C3", ActivePane: "bottomRight"}); err != nil {
-		return nil, err
-	}
-	if err := f.SetColWidth(sheet, "B", "B", 24); err != nil {
-		return nil, err
-	}
-	b, err := f.WriteToBuffer()
-	if err != nil {
-		return nil, err
-	}
-	return b.Bytes(), nil
 }
 
 // readmitted is how often a stream asks whether its reader still may see what it tells.

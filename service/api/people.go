@@ -21,10 +21,14 @@ type OfLogin struct {
 
 func (s *service) people(api huma.API) {
 	tags := []string{"people"}
-	huma.Register(api, huma.Operation{OperationID: "listPeople", Method: http.MethodGet, Path: "/api/people", Summary: "List everybody, by login (administrators)", Tags: tags}, s.listPeople)
-	huma.Register(api, huma.Operation{OperationID: "addPerson", Method: http.MethodPost, Path: "/api/people", Summary: "Add somebody, with a join code (administrators)", Tags: tags}, s.addPerson)
-	huma.Register(api, huma.Operation{OperationID: "disablePerson", Method: http.MethodPut, Path: "/api/people/{login}/ability", Summary: "End or restore somebody's sign-in (administrators); nobody is deleted", Tags: tags}, s.disablePerson)
-	huma.Register(api, huma.Operation{OperationID: "issueCodeTo", Method: http.MethodPost, Path: "/api/people/{login}/code", Summary: "Give somebody a new join code, to choose a new password with (administrators)", Tags: tags}, s.issueCodeTo)
+	huma.Register(api, huma.Operation{OperationID: "listPeople", Method: http.MethodGet, Path: "/api/people",
+		Summary: "List everybody, by login (administrators)", Tags: tags}, s.listPeople)
+	huma.Register(api, huma.Operation{OperationID: "addPerson", Method: http.MethodPost, Path: "/api/people",
+		Summary: "Add somebody, with a join code (administrators)", Tags: tags}, s.addPerson)
+	huma.Register(api, huma.Operation{OperationID: "disablePerson", Method: http.MethodPut, Path: "/api/people/{login}/ability",
+		Summary: "End or restore somebody's sign-in (administrators); nobody is deleted", Tags: tags}, s.disablePerson)
+	huma.Register(api, huma.Operation{OperationID: "issueCodeTo", Method: http.MethodPost, Path: "/api/people/{login}/code",
+		Summary: "Give somebody a new join code, to choose a new password with (administrators)", Tags: tags}, s.issueCodeTo)
 }
 
 func (s *service) issueCodeTo(ctx context.Context, in *OfLogin) (*body[client.JoinCode], error) {
@@ -70,7 +74,8 @@ func (s *service) addPerson(ctx context.Context, in *body[client.NewPerson]) (*b
 		return nil, coded(http.StatusUnprocessableEntity, "login", problem)
 	}
 	out := client.JoinCode{Login: in.Body.Login, Name: in.Body.Name, Code: auth.NewCode(), Expires: time.Now().Add(auth.JoinLife)}
-	_, err = s.Store.AddPerson(ctx, by.ID, store.Person{Login: in.Body.Login, Name: in.Body.Name, Role: in.Body.Role}, auth.Normal(out.Code), out.Expires)
+	_, err = s.Store.AddPerson(ctx, by.ID, store.Person{Login: in.Body.Login, Name: in.Body.Name, Role: in.Body.Role}, auth.Normal(out.Code),
+		out.Expires)
 	if errors.Is(err, store.ErrTaken) {
 		return nil, coded(http.StatusConflict, "login-taken", "Somebody has the login "+in.Body.Login+" already.")
 	}

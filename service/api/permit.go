@@ -38,12 +38,16 @@ var scopes = map[string]string{
 // strangers may ask these, and send little.
 var strangers = map[string]bool{"signIn": true, "join": true, "issueToken": true}
 
+// anybody may ask these; who is signed in gets another answer.
+var anybody = map[string]bool{"signOut": true, "getSession": true}
+
 // mostOfStrangers is how large a body may be of which nobody knows whose it is.
 const mostOfStrangers = 8 << 10
 
 // patient operations may keep the database for longer than a page waits: they read or write much.
-var patient = map[string]bool{"regrade": true, "marksCSV": true, "marksXLSX": true, "insight": true, "listStuck": true, "requeueStuck": true,
-	"enrol": true, "pushExercise": true, "addExercise": true}
+var patient = map[string]bool{"regrade": true, "marksCSV": true, "marksXLSX": true, "insight": true, "listStuck": true,
+	"requeueStuck": true,
+	"enrol":        true, "pushExercise": true, "addExercise": true}
 
 // How long a request waits for the database in all.
 const (
@@ -67,7 +71,8 @@ func placeOf(ctx huma.Context) (at store.Place) {
 	return at
 }
 
-// admitted finds out who asks and for what, before anything of what they sent is read, and refuses whom nobody knows and what a token was not given for.
+// admitted finds out who asks and for what, before anything of what they sent is read, and refuses whom nobody knows and what a
+// token was not given for.
 func (s *service) admitted(ctx huma.Context, next func(huma.Context)) {
 	op := ctx.Operation()
 	r, w := humachi.Unwrap(ctx)
@@ -87,7 +92,7 @@ func (s *service) admitted(ctx huma.Context, next func(huma.Context)) {
 			inner = store.Within(inner, patience)
 		}
 		inner = auth.With(inner, &found)
-	case op.OperationID == "signOut" && errors.Is(err, store.ErrNotFound):
+	case anybody[op.OperationID] && errors.Is(err, store.ErrNotFound):
 	default:
 		refuse(w, s.told(err, ""), errors.Is(err, store.ErrNotFound))
 		return
@@ -125,7 +130,8 @@ func scoped(op *huma.Operation, in store.SignIn, signedIn bool) *problem {
 		return nil
 	}
 	may := map[string]string{store.ScopeRead: "may only read", store.ScopeHandIn: "may read and hand in, no more"}[in.Scope]
-	return &problem{Title: http.StatusText(http.StatusForbidden), Status: http.StatusForbidden, Code: "scope", Detail: "This token " + may + ". Sign in with a token of a wider scope for this."}
+	return &problem{Title: http.StatusText(http.StatusForbidden), Status: http.StatusForbidden, Code: "scope",
+		Detail: "This token " + may + ". Sign in with a token of a wider scope for this."}
 }
 
 // here is a person at work in a class.
@@ -217,7 +223,7 @@ func (s *service) assigned(ctx context.Context, in Named) (here, store.Assignmen
 	if err != nil {
 		return h, a, s.told(err, "There is no exercise named %s in your class.", in.Name)
 	}
-	if r := a.Terms(h.Class.Zone()).Opening(time.Now()); r != nil && !h.teaches() {
+	if r := a.Rules(h.Class.Zone()).Opening(time.Now()); r != nil && !h.teaches() {
 		return h, a, refused(r)
 	}
 	return h, a, nil
@@ -231,7 +237,7 @@ func (s *service) opened(ctx context.Context, in Named) (here, store.Assignment,
 	}
 	begun := auth.Admission(ctx).Begun
 	if begun == nil {
-		return h, a, nil, refused(a.Terms(h.Class.Zone()).Taking(time.Now(), nil, 0))
+		return h, a, nil, refused(a.Rules(h.Class.Zone()).Taking(time.Now(), nil, 0))
 	}
 	return h, a, begun, nil
 }

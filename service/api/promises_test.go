@@ -64,7 +64,8 @@ func TestHandInsAnHour(t *testing.T) {
 	_, err := liam.HandIn(ctx, "vent-interlock", client.Program{File: "mine.st", Text: rightMist}, "")
 	p := problemOf(t, err)
 	assert.Equal(t, 429, p.Status)
-	assert.Equal(t, "You have handed in 3 times within an hour, which is as often as is taken. Try the program on the bench, and hand in again later.", p.Detail)
+	assert.Equal(t, "You have handed in 3 times within an hour, which is as often as is taken. Try the program on the bench, and hand in "+
+		"again later.", p.Detail)
 	for range 4 {
 		handIn(t, nadia, "mist-hold-in", rightMist, "")
 	}
@@ -96,12 +97,13 @@ func TestGradedWithinTheRequest(t *testing.T) {
 	assert.Equal(t, results[false], results[true])
 }
 
-// An exercise belongs to whoever pushed it first. Another instructor of the class may read it, and change it once it is shared for that; one of another class reaches nothing of it, and has
-// the name to themselves.
+// An exercise belongs to whoever pushed it first. Another instructor of the class may read it, and change it once it is shared
+// for that; one of another class reaches nothing of it, and has the name to themselves.
 func TestExercisesHaveOwners(t *testing.T) {
 	s := servicetest.Start(t, true)
 	neighbours(t, s)
-	s.Exec(t, "WITH v AS (INSERT INTO people (login, name, role, password_hash) SELECT 'viktor', 'Viktor', 'instructor', password_hash FROM people WHERE login = 'ana' RETURNING id) INSERT INTO enrolments SELECT 1, id FROM v")
+	s.Exec(t, "WITH v AS (INSERT INTO people (login, name, role, password_hash) SELECT 'viktor', 'Viktor', 'instructor', password_hash "+
+		"FROM people WHERE login = 'ana' RETURNING id) INSERT INTO enrolments SELECT 1, id FROM v")
 	nadia, viktor, petra := s.As(t, "nadia"), s.As(t, "viktor"), s.As(t, "petra")
 	files := exerciseFolder(t, "mist-hold-in")
 	changed := map[string][]byte{}
@@ -211,7 +213,8 @@ func TestCodesAcrossClasses(t *testing.T) {
 	dry.Dry = false
 	refused := enrol(petra, 2, dry)
 	require.Len(t, refused.Problems, 1)
-	assert.Equal(t, client.ListProblem{Line: 2, Say: "The login ben belongs to somebody else already. Choose another. Nobody was enrolled."}, refused.Problems[0])
+	assert.Equal(t, client.ListProblem{Line: 2, Say: "The login ben belongs to somebody else already. Choose another. Nobody was enrolled."},
+		refused.Problems[0])
 	members, err := petra.Members(ctx, 2)
 	require.NoError(t, err)
 	for _, m := range members {
@@ -290,7 +293,8 @@ func TestStuckHandinsAreFreed(t *testing.T) {
 	s.Exec(t, "DELETE FROM waiting")
 	_, err = rosa.Await(ctx, 4) // the service sweeps a few times a minute
 	require.NoError(t, err)
-	require.Eventually(t, func() bool { return strings.Contains(s.Log.String(), `"hand-ins were stuck","handins":[4],"queued":1`) }, servicetest.Patience, servicetest.Moment)
+	require.Eventually(t, func() bool { return strings.Contains(s.Log.String(), `"hand-ins were stuck","handins":[4],"queued":1`) },
+		servicetest.Patience, servicetest.Moment)
 }
 
 // Folders whose exercise.yaml is large, of whatever shape, are refused before they take much memory, three at once too.

@@ -25,11 +25,16 @@ import (
 
 func (s *service) review(api huma.API) {
 	tags := []string{"review"}
-	huma.Register(api, huma.Operation{OperationID: "override", Method: http.MethodPut, Path: "/api/handins/{id}/override", Summary: "Give a mark by hand, with the reason", Tags: tags}, s.override)
-	huma.Register(api, huma.Operation{OperationID: "takeBackOverride", Method: http.MethodDelete, Path: "/api/handins/{id}/override", Summary: "Take a mark given by hand back", Tags: tags, DefaultStatus: http.StatusNoContent}, s.takeBack)
-	huma.Register(api, huma.Operation{OperationID: "comment", Method: http.MethodPost, Path: "/api/handins/{id}/comments", Summary: "Say something about a line of a hand-in, or all of it", Tags: tags, DefaultStatus: http.StatusCreated}, s.comment)
-	huma.Register(api, huma.Operation{OperationID: "removeComment", Method: http.MethodDelete, Path: "/api/handins/{id}/comments/{comment}", Summary: "Take one's own comment back", Tags: tags, DefaultStatus: http.StatusNoContent}, s.removeComment)
-	huma.Register(api, huma.Operation{OperationID: "regrade", Method: http.MethodPost, Path: "/api/classes/{class}/regrade", Summary: "Grade again: first a preview, then all of it or nothing", Tags: tags}, s.regrade)
+	huma.Register(api, huma.Operation{OperationID: "override", Method: http.MethodPut, Path: "/api/handins/{id}/override",
+		Summary: "Give a mark by hand, with the reason", Tags: tags}, s.override)
+	huma.Register(api, huma.Operation{OperationID: "takeBackOverride", Method: http.MethodDelete, Path: "/api/handins/{id}/override",
+		Summary: "Take a mark given by hand back", Tags: tags, DefaultStatus: http.StatusNoContent}, s.takeBack)
+	huma.Register(api, huma.Operation{OperationID: "comment", Method: http.MethodPost, Path: "/api/handins/{id}/comments",
+		Summary: "Say something about a line of a hand-in, or all of it", Tags: tags, DefaultStatus: http.StatusCreated}, s.comment)
+	huma.Register(api, huma.Operation{OperationID: "removeComment", Method: http.MethodDelete, Path: "/api/handins/{id}/comments/{comment}",
+		Summary: "Take one's own comment back", Tags: tags, DefaultStatus: http.StatusNoContent}, s.removeComment)
+	huma.Register(api, huma.Operation{OperationID: "regrade", Method: http.MethodPost, Path: "/api/classes/{class}/regrade",
+		Summary: "Grade again: first a preview, then all of it or nothing", Tags: tags}, s.regrade)
 }
 
 func (s *service) override(ctx context.Context, in *struct {
@@ -93,7 +98,8 @@ func lineOf(r client.Remark, h store.Handin, drawn []rungAt) (int, error) {
 	case len(lines) == 0:
 		return 0, coded(http.StatusUnprocessableEntity, "rung", fmt.Sprintf("The hand-in has no rung %d; it has %d in all.", r.Rung, len(drawn)))
 	case len(lines) > 1:
-		return 0, coded(http.StatusUnprocessableEntity, "rung", fmt.Sprintf("%d programs of the hand-in have a rung %d. Say the line: %s.", len(lines), r.Rung, strings.Trim(fmt.Sprint(lines), "[]")))
+		return 0, coded(http.StatusUnprocessableEntity, "rung",
+			fmt.Sprintf("%d programs of the hand-in have a rung %d. Say the line: %s.", len(lines), r.Rung, strings.Trim(fmt.Sprint(lines), "[]")))
 	}
 	return lines[0], nil
 }
@@ -165,7 +171,8 @@ func (s *service) regrade(ctx context.Context, in *struct {
 	return &body[client.Regraded]{out}, nil
 }
 
-func gradeAgain(ctx context.Context, g *grade.Grader, revision store.Revision, list []store.Handin, noticed func(*mistake.Mistake)) (client.Regraded, map[int64]exercise.Marks, []store.Result, error) {
+func gradeAgain(ctx context.Context, g *grade.Grader, revision store.Revision, list []store.Handin,
+	noticed func(*mistake.Mistake)) (client.Regraded, map[int64]exercise.Marks, []store.Result, error) {
 	out := client.Regraded{Revision: revision.Number, Graded: len(list), Changes: []client.Change{}}
 	results := make([]store.Result, len(list))
 	stop := func() bool { return ctx.Err() != nil } // nobody waits any more
@@ -195,7 +202,8 @@ func gradeAgain(ctx context.Context, g *grade.Grader, revision store.Revision, l
 		old[h.ID] = h.Result.Earned
 		fmt.Fprintln(key, h.ID, h.Result.Earned, r.Earned)
 		if r.Earned != h.Result.Earned {
-			out.Changes = append(out.Changes, client.Change{Handin: h.ID, Number: h.Number, Person: h.Person.Name, Before: number(h.Result.Earned), After: number(r.Earned)})
+			out.Changes = append(out.Changes, client.Change{Handin: h.ID, Number: h.Number, Person: h.Person.Name, Before: number(h.Result.Earned),
+				After: number(r.Earned)})
 		}
 	}
 	out.Key = hex.EncodeToString(key.Sum(nil)[:12])

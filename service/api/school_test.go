@@ -178,7 +178,8 @@ func TestTakeExercises(t *testing.T) {
 	for _, e := range log.Items {
 		said = append(said, e.Action+" "+e.Subject+" "+string(e.Before)+" "+string(e.After))
 	}
-	assert.Equal(t, []string{`push exercise tray-counter {"revision":1} {"revision":2}`, `push exercise tray-counter null {"revision":1}`, `take exercises mist-hold-in, vent-interlock null {"from class":1}`}, said[:3])
+	assert.Equal(t, []string{`push exercise tray-counter {"revision":1} {"revision":2}`, `push exercise tray-counter null {"revision":1}`,
+		`take exercises mist-hold-in, vent-interlock null {"from class":1}`}, said[:3])
 }
 
 func TestTimed(t *testing.T) {
@@ -205,7 +206,8 @@ func TestSees(t *testing.T) {
 	nadia, liam := s.As(t, "nadia"), s.As(t, "liam")
 	h := handIn(t, liam, "mist-hold-in", strings.Replace(rightMist, "AND mist_off", "", 1), "wrong")
 	for sees, want := range map[string]struct{ difference, why, evidence, hidden bool }{
-		"marks": {}, "first": {difference: true}, "shown": {difference: true, why: true, evidence: true}, "all": {difference: true, why: true, evidence: true, hidden: true},
+		"marks": {}, "first": {difference: true}, "shown": {difference: true, why: true, evidence: true},
+		"all": {difference: true, why: true, evidence: true, hidden: true},
 	} {
 		terms(t, nadia, "mist-hold-in", func(t *client.Terms) { t.Sees = sees })
 		got, err := liam.Handin(ctx, h.ID)
@@ -367,7 +369,8 @@ func TestExports(t *testing.T) {
 // Insight tells pass rates, common slips and hand-ins alike but for names and order, one hand-in of each learner.
 func TestInsight(t *testing.T) {
 	s := servicetest.Start(t, true)
-	handIn(t, s.As(t, "liam"), "mist-hold-in", "PROGRAM other\n// Mine.\nmist_valve := mist_off AND (mist_valve OR mist_on);\nEND_PROGRAM\n", "alike")
+	handIn(t, s.As(t, "liam"), "mist-hold-in", "PROGRAM other\n// Mine.\nmist_valve := mist_off AND (mist_valve OR mist_on);\nEND_PROGRAM\n",
+		"alike")
 	handIn(t, s.As(t, "kemi"), "mist-hold-in", rightMist, "")
 	i, err := s.As(t, "nadia").Insight(ctx, 1, "mist-hold-in")
 	require.NoError(t, err)
@@ -424,7 +427,8 @@ func TestNoSecretIsLogged(t *testing.T) {
 	handIn(t, s.As(t, "liam"), "mist-hold-in", rightMist, "logged")
 	log := s.Log.String()
 	assert.Contains(t, log, "/api/join")
-	for _, secret := range []string{servicetest.Password, "sunflowers grow", "a wrong password", nadia.Token, done.Added[0].Code, "mist_valve :="} {
+	for _, secret := range []string{servicetest.Password, "sunflowers grow", "a wrong password", nadia.Token, done.Added[0].Code,
+		"mist_valve :="} {
 		assert.NotContains(t, log, secret)
 	}
 }

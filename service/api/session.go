@@ -50,7 +50,8 @@ type OfSignIn struct {
 
 func (s *service) signIn(api huma.API) {
 	tags := []string{"sign-in"}
-	huma.Register(api, huma.Operation{OperationID: "signIn", Method: http.MethodPost, Path: "/api/session", Summary: "Sign in with a session cookie", Tags: tags, MaxBodyBytes: mostOfStrangers, Middlewares: huma.Middlewares{origin}},
+	huma.Register(api, huma.Operation{OperationID: "signIn", Method: http.MethodPost, Path: "/api/session",
+		Summary: "Sign in with a session cookie", Tags: tags, MaxBodyBytes: mostOfStrangers, Middlewares: huma.Middlewares{origin}},
 		func(ctx context.Context, in *from[client.Credentials]) (*cookied[client.Person], error) {
 			p, cookies, err := s.Auth.Begin(ctx, in.Body.Login, in.Body.Password, in.origin(ctx))
 			if err != nil {
@@ -58,7 +59,9 @@ func (s *service) signIn(api huma.API) {
 			}
 			return s.welcomed(ctx, p, cookies)
 		})
-	huma.Register(api, huma.Operation{OperationID: "join", Method: http.MethodPost, Path: "/api/join", Summary: "Choose a password with a join code, and sign in", Tags: tags, MaxBodyBytes: mostOfStrangers, Middlewares: huma.Middlewares{origin}},
+	huma.Register(api, huma.Operation{OperationID: "join", Method: http.MethodPost, Path: "/api/join",
+		Summary: "Choose a password with a join code, and sign in", Tags: tags, MaxBodyBytes: mostOfStrangers,
+		Middlewares: huma.Middlewares{origin}},
 		func(ctx context.Context, in *from[client.Joining]) (*cookied[client.Person], error) {
 			p, cookies, err := s.Auth.Join(ctx, in.Body.Code, in.Body.Password, in.origin(ctx))
 			if err != nil {
@@ -66,7 +69,9 @@ func (s *service) signIn(api huma.API) {
 			}
 			return s.welcomed(ctx, p, cookies)
 		})
-	huma.Register(api, huma.Operation{OperationID: "signOut", Method: http.MethodDelete, Path: "/api/session", Summary: "Sign out: end the session or token that asks", Tags: tags, DefaultStatus: http.StatusNoContent, Middlewares: huma.Middlewares{origin}},
+	huma.Register(api, huma.Operation{OperationID: "signOut", Method: http.MethodDelete, Path: "/api/session",
+		Summary: "Sign out: end the session or token that asks", Tags: tags, DefaultStatus: http.StatusNoContent,
+		Middlewares: huma.Middlewares{origin}},
 		func(ctx context.Context, _ *struct{}) (*struct {
 			SetCookie http.Cookie `header:"Set-Cookie"`
 		}, error) {
@@ -75,10 +80,28 @@ func (s *service) signIn(api huma.API) {
 				SetCookie http.Cookie `header:"Set-Cookie"`
 			}{gone}, s.told(err, "")
 		})
-	huma.Register(api, huma.Operation{OperationID: "issueToken", Method: http.MethodPost, Path: "/api/tokens", Summary: "Get a token for the command line", Tags: tags, MaxBodyBytes: mostOfStrangers, Middlewares: huma.Middlewares{origin}}, s.issueToken)
-	huma.Register(api, huma.Operation{OperationID: "listSignIns", Method: http.MethodGet, Path: "/api/signins", Summary: "List one's own sessions and tokens, newest first", Tags: tags}, s.listSignIns)
-	huma.Register(api, huma.Operation{OperationID: "endSignIn", Method: http.MethodDelete, Path: "/api/signins/{signin}", Summary: "End one of one's own sessions or tokens", Tags: tags, DefaultStatus: http.StatusNoContent}, s.endSignIn)
-	huma.Register(api, huma.Operation{OperationID: "me", Method: http.MethodGet, Path: "/api/me", Summary: "Who am I", Tags: []string{"sign-in"}},
+	huma.Register(api, huma.Operation{OperationID: "issueToken", Method: http.MethodPost, Path: "/api/tokens",
+		Summary: "Get a token for the command line", Tags: tags, MaxBodyBytes: mostOfStrangers, Middlewares: huma.Middlewares{origin}},
+		s.issueToken)
+	huma.Register(api, huma.Operation{OperationID: "listSignIns", Method: http.MethodGet, Path: "/api/signins",
+		Summary: "List one's own sessions and tokens, newest first", Tags: tags}, s.listSignIns)
+	huma.Register(api, huma.Operation{OperationID: "endSignIn", Method: http.MethodDelete, Path: "/api/signins/{signin}",
+		Summary: "End one of one's own sessions or tokens", Tags: tags, DefaultStatus: http.StatusNoContent}, s.endSignIn)
+	huma.Register(api, huma.Operation{OperationID: "getSession", Method: http.MethodGet, Path: "/api/session",
+		Summary: "Who is signed in, if anybody", Tags: tags},
+		func(ctx context.Context, _ *struct{}) (*body[client.Session], error) {
+			p, ok := auth.Person(ctx)
+			if !ok {
+				return &body[client.Session]{}, nil
+			}
+			who, err := s.person(ctx, p)
+			if err != nil {
+				return nil, err
+			}
+			return &body[client.Session]{client.Session{Person: &who.Body}}, nil
+		})
+	huma.Register(api, huma.Operation{OperationID: "me", Method: http.MethodGet, Path: "/api/me", Summary: "Who am I",
+		Tags: []string{"sign-in"}},
 		func(ctx context.Context, _ *struct{}) (*body[client.Person], error) {
 			p, ok := auth.Person(ctx)
 			if !ok {
@@ -135,7 +158,8 @@ func (s *service) listSignIns(ctx context.Context, _ *struct{}) (*body[[]client.
 	asking, _ := auth.SignIn(ctx)
 	list, err := s.Store.SignIns(ctx, p.ID)
 	return listed(s, list, err, func(in store.SignIn) client.SignIn {
-		return client.SignIn{ID: in.ID, Kind: in.Kind, Name: in.Name, Scope: in.Scope, Began: in.CreatedAt, Used: in.UsedAt, Expires: in.ExpiresAt, This: in.ID == asking.ID}
+		return client.SignIn{ID: in.ID, Kind: in.Kind, Name: in.Name, Scope: in.Scope, Began: in.CreatedAt, Used: in.UsedAt,
+			Expires: in.ExpiresAt, This: in.ID == asking.ID}
 	})
 }
 
@@ -153,7 +177,8 @@ func (s *service) notSignedIn(err error) error {
 	}
 	var wait auth.ErrWait
 	if errors.As(err, &wait) {
-		return huma.ErrorWithHeaders(coded(http.StatusTooManyRequests, "wait", fmt.Sprintf("Too many wrong attempts for this login. Wait %d s, then try again.", wait.Seconds())),
+		return huma.ErrorWithHeaders(coded(http.StatusTooManyRequests, "wait",
+			fmt.Sprintf("Too many wrong attempts for this login. Wait %d s, then try again.", wait.Seconds())),
 			http.Header{"Retry-After": {fmt.Sprint(wait.Seconds())}})
 	}
 	return s.told(err, "")

@@ -160,7 +160,8 @@ func TestScopes(t *testing.T) {
 		for _, scope := range []string{"read", "hand-in"} {
 			token := mustLogin(t, s, "nadia", client.TokenWish{Scope: scope}).Token
 			_, text := answer(t, d.request(t, s, method, path, op, values), token)
-			assert.Equal(t, order[scope] < order[asked], strings.Contains(text, `"scope"`) && strings.Contains(text, "This token may"), "%s with %s: %.200s", op.OperationID, scope, text)
+			assert.Equal(t, order[scope] < order[asked], strings.Contains(text, `"scope"`) && strings.Contains(text, "This token may"),
+				"%s with %s: %.200s", op.OperationID, scope, text)
 		}
 	})
 }

@@ -31,7 +31,7 @@ func standings(class store.Class, assignments []store.Assignment, attempts []sto
 	terms := map[int64]rules.Terms{}
 	zone := class.Zone()
 	for _, a := range assignments {
-		terms[a.ID] = a.Terms(zone)
+		terms[a.ID] = a.Rules(zone)
 	}
 	grouped := map[place][]store.Attempt{}
 	for _, a := range attempts {
@@ -57,7 +57,8 @@ func stand(rule string, terms rules.Terms, list []store.Attempt) standing {
 		}
 	}
 	if i := rules.Counts(rule, graded); i >= 0 {
-		out.counted, out.handin, out.late, out.byHand = graded[i].Counted, list[i].HandinID, terms.DaysLate(list[i].CreatedAt), list[i].Override != nil
+		out.counted, out.handin, out.late, out.byHand = graded[i].Counted, list[i].HandinID, terms.DaysLate(list[i].CreatedAt),
+			list[i].Override != nil
 	}
 	return out
 }

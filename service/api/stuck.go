@@ -14,7 +14,8 @@ import (
 // stuck lets administrators see and free hand-ins that wait for a mark that nobody works on.
 func (s *service) stuck(api huma.API) {
 	tags := []string{"hand-ins"}
-	huma.Register(api, huma.Operation{OperationID: "listStuck", Method: http.MethodGet, Path: "/api/stuck", Summary: "List hand-ins that wait for a mark that nobody works on (administrators)", Tags: tags},
+	huma.Register(api, huma.Operation{OperationID: "listStuck", Method: http.MethodGet, Path: "/api/stuck",
+		Summary: "List hand-ins that wait for a mark that nobody works on (administrators)", Tags: tags},
 		func(ctx context.Context, _ *struct{}) (*body[[]client.Stuck], error) {
 			list, err := s.findStuck(ctx)
 			if err != nil {
@@ -24,7 +25,8 @@ func (s *service) stuck(api huma.API) {
 				return client.Stuck{ID: st.ID, Exercise: st.Exercise, Class: st.Class, Login: st.Login, HandedIn: st.Since}
 			})
 		})
-	huma.Register(api, huma.Operation{OperationID: "requeueStuck", Method: http.MethodPost, Path: "/api/stuck", Summary: "Queue stuck hand-ins again (administrators)", Tags: tags},
+	huma.Register(api, huma.Operation{OperationID: "requeueStuck", Method: http.MethodPost, Path: "/api/stuck",
+		Summary: "Queue stuck hand-ins again (administrators)", Tags: tags},
 		func(ctx context.Context, _ *struct{}) (*body[client.Requeued], error) {
 			list, err := s.findStuck(ctx)
 			if err != nil || len(list) == 0 {

@@ -16,8 +16,9 @@ import (
 	"celandine/service/store"
 )
 
-// How guessing is slowed. What counts is the login, so that nobody behind a school's one address locks out the others there; a browser that has signed in to it before is
-// counted by itself, so that neither can somebody who guesses at a pupil's login keep that pupil out of their own browser.
+// How guessing is slowed. What counts is the login, so that nobody behind a school's one address locks out the others there; a
+// browser that has signed in to it before is counted by itself, so that neither can somebody who guesses at a pupil's login
+// keep that pupil out of their own browser.
 const (
 	free      = 5                // wrong attempts before one has to wait
 	delay     = time.Second      // before the next, doubled with each

@@ -1,8 +1,8 @@
 // Package auth tells who is asking.
 //
 // A sign-in is a session, held by a cookie (the console), or a bearer token (the command line); both are a secret whose row the
-// store keeps. [Sent] finds the secret that a request came with; whoever reads its row puts the admission into the context with [With], where [SignIn] and
-// [Person] read it. What a person may do is decided where it is done.
+// store keeps. [Sent] finds the secret that a request came with; whoever reads its row puts the admission into the context with
+// [With], where [SignIn] and [Person] read it. What a person may do is decided where it is done.
 package auth
 
 import (
@@ -41,13 +41,15 @@ type Keeper struct {
 // Cost is what a password hash takes: 19 MiB, two passes.
 var Cost = &argon2id.Params{Memory: 19 * 1024, Iterations: 2, Parallelism: 1, SaltLength: 16, KeyLength: 32}
 
-// New returns a keeper; where secure is true, browsers send its cookies over HTTPS only. From an address with more than so many wrong attempts lately, guesses at any login have to wait sooner.
+// New returns a keeper; where secure is true, browsers send its cookies over HTTPS only. From an address with more than so many
+// wrong attempts lately, guesses at any login have to wait sooner.
 func New(s *store.Store, cost *argon2id.Params, secure bool, wrong int) (*Keeper, error) {
 	decoy, err := argon2id.CreateHash(rand.Text(), cost)
 	if err != nil {
 		return nil, err
 	}
-	return &Keeper{store: s, secure: secure, cost: cost, decoy: decoy, tried: newAttempts(wrong), turns: make(chan struct{}, runtime.GOMAXPROCS(0))}, nil
+	return &Keeper{store: s, secure: secure, cost: cost, decoy: decoy, tried: newAttempts(wrong),
+		turns: make(chan struct{}, runtime.GOMAXPROCS(0))}, nil
 }
 
 // turn waits until a hash may be made; the returned function ends it.
@@ -113,7 +115,8 @@ func (k *Keeper) cookies(secret string, p store.Person) []http.Cookie {
 }
 
 func (k *Keeper) cookie(name, value string, life time.Duration) http.Cookie {
-	return http.Cookie{Name: name, Value: value, Path: "/", HttpOnly: true, Secure: k.secure, SameSite: http.SameSiteLaxMode, MaxAge: int(life.Seconds())}
+	return http.Cookie{Name: name, Value: value, Path: "/", HttpOnly: true, Secure: k.secure, SameSite: http.SameSiteLaxMode,
+		MaxAge: int(life.Seconds())}
 }
 
 // Begin signs a person in with a session under a new cookie; the one before ends.
@@ -136,7 +139,8 @@ func (k *Keeper) begin(ctx context.Context, p store.Person, from Origin) (store.
 	return p, k.cookies(secret, p), k.store.BeginSignIn(ctx, secret, in)
 }
 
-// Join lets a person choose a password with a one-time code, and signs them in. A code that is not known costs no hash; it is too long to be guessed, so that nobody has to wait.
+// Join lets a person choose a password with a one-time code, and signs them in. A code that is not known costs no hash; it is
+// too long to be guessed, so that nobody has to wait.
 func (k *Keeper) Join(ctx context.Context, code, password string, from Origin) (store.Person, []http.Cookie, error) {
 	if err := k.store.Joinable(ctx, Normal(code)); err != nil {
 		return store.Person{}, nil, err

@@ -31,12 +31,12 @@ type worker struct {
 	none    bool          // this process leaves grading to others
 }
 
-// inFlight is how many jobs are under way for each one that grades: most of a job's time is spent waiting for the database. More than twice the
-// connections would only keep requests waiting for theirs.
+// inFlight is how many jobs are under way for each one that grades: most of a job's time is spent waiting for the database.
+// More than twice the connections would only keep requests waiting for theirs.
 const inFlight = 20
 
-// slow is the queue for hand-ins that execute far more than a program that does what the exercise asks: few are graded at once, so that others'
-// hand-ins, and the service, keep their pace.
+// slow is the queue for hand-ins that execute far more than a program that does what the exercise asks: few are graded at once,
+// so that others' hand-ins, and the service, keep their pace.
 const slow = "slow"
 
 // quickly is how many million instructions are not slow yet: some milliseconds, or several times what the solution takes.
@@ -159,7 +159,8 @@ func (w *worker) leave(ctx context.Context, job *river.Job[GradeHandin]) error {
 
 // fromQueue grades a hand-in from the queue, and stops one that is not patiently graded once it has turned out to be slow. held is how long
 // after handing in the mark may be told.
-func (w *worker) fromQueue(ctx context.Context, g *grade.Grader, h store.Handin, patiently bool) (marked *grade.Handin, held time.Duration, err error) {
+func (w *worker) fromQueue(ctx context.Context, g *grade.Grader, h store.Handin, patiently bool) (marked *grade.Handin, held time.Duration,
+	err error) {
 	stop := func() bool { return ctx.Err() != nil }
 	if !patiently {
 		stop = Limited(ctx, quickly(g))
@@ -188,9 +189,10 @@ func Graded(g *grade.Grader, stop func() bool, h store.Handin, noticed func(*mis
 	return guarded(g, h, noticed, func(one *grade.Handin) (bool, error) { return true, one.Play(stop, grade.Every) })
 }
 
-// guarded reads a hand-in, plays it and, if that was done, marks it; else it returns nil. Where that is a mistake of Celandine's own, it is noticed and the result says so: the
-// hand-in must not wait for ever, nor the process end.
-func guarded(g *grade.Grader, h store.Handin, noticed func(*mistake.Mistake), play func(*grade.Handin) (bool, error)) (marked *grade.Handin, err error) {
+// guarded reads a hand-in, plays it and, if that was done, marks it; else it returns nil. Where that is a mistake of
+// Celandine's own, it is noticed and the result says so: the hand-in must not wait for ever, nor the process end.
+func guarded(g *grade.Grader, h store.Handin, noticed func(*mistake.Mistake), play func(*grade.Handin) (bool, error)) (marked *grade.Handin,
+	err error) {
 	files := []*source.File{source.NewFile(h.File, h.Text)}
 	err = mistake.Guard(fmt.Sprintf("grading hand-in %d", h.ID), func() error {
 		one := g.Read(h.File, files)

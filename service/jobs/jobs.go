@@ -1,8 +1,9 @@
 // Package jobs grades hand-ins: at once where a core is free, else in the background.
 //
-// [Queue.AtOnce] grades what takes little within the request that hands it in. For all else a grading job stands in PostgreSQL, written in the transaction that
-// stores the hand-in and ended in the one that stores the result, so that none is lost. Any number of processes work on the queue; a result is stored once, whoever
-// brings it. When a mark is there tells nothing of hidden scenarios: see [rest]. The grading itself is core/grade.
+// [Queue.AtOnce] grades what takes little within the request that hands it in. For all else a grading job stands in PostgreSQL,
+// written in the transaction that stores the hand-in and ended in the one that stores the result, so that none is lost. Any
+// number of processes work on the queue; a result is stored once, whoever brings it. When a mark is there tells nothing of
+// hidden scenarios: see [rest]. The grading itself is core/grade.
 package jobs
 
 import (
@@ -49,9 +50,11 @@ type Queue struct {
 
 // New returns a queue on the store's database with that many workers. observe
 // is told how long each grading took, noticed of mistakes of Celandine's own.
-func New(s *store.Store, graders *Graders, workers int, log *slog.Logger, observe func(time.Duration), noticed func(*mistake.Mistake)) (*Queue, error) {
+func New(s *store.Store, graders *Graders, workers int, log *slog.Logger, observe func(time.Duration),
+	noticed func(*mistake.Mistake)) (*Queue, error) {
 	registry := river.NewWorkers()
-	w := &worker{store: s, log: log, observe: observe, noticed: noticed, graders: graders, cores: make(chan struct{}, max(workers, 1)), none: workers == 0}
+	w := &worker{store: s, log: log, observe: observe, noticed: noticed, graders: graders, cores: make(chan struct{}, max(workers, 1)),
+		none: workers == 0}
 	river.AddWorker(registry, w)
 	id := rand.Text()
 	queues := map[string]river.QueueConfig{}
@@ -76,8 +79,9 @@ func New(s *store.Store, graders *Graders, workers int, log *slog.Logger, observ
 	return &Queue{worker: w, client: client, id: id}, nil
 }
 
-// AtOnce grades a hand-in that is about to be stored, where a core is free and it takes little; else the result is nil. Whether it takes little is told by the program, the
-// length of the exercise's hidden scenarios and what it does in shown ones; the result comes when the slowest run that such a program could have had would be over.
+// AtOnce grades a hand-in that is about to be stored, where a core is free and it takes little; else the result is nil. Whether
+// it takes little is told by the program, the length of the exercise's hidden scenarios and what it does in shown ones; the
+// result comes when the slowest run that such a program could have had would be over.
 func (q *Queue) AtOnce(ctx context.Context, h store.Handin) (*store.Result, error) {
 	return q.worker.withinRequest(ctx, h)
 }

@@ -41,7 +41,8 @@ var login = regexp.MustCompile(`^[a-z0-9][a-z0-9._-]{0,62}$`)
 // Login tells whether a login can be used, and if not, why.
 func Login(text string) (problem string) {
 	if !login.MatchString(text) {
-		return fmt.Sprintf("The login %q is not possible: small letters, digits, dot, dash and underscore, at most 63, the first a letter or digit.", text)
+		return fmt.Sprintf("The login %q is not possible: small letters, digits, dot, dash and underscore, at most 63, the first a letter or "+
+			"digit.", text)
 	}
 	return ""
 }

@@ -8,30 +8,17 @@ import (
 	"fmt"
 	"time"
 
+	"celandine/client"
 	"celandine/core/exercise"
-)
-
-// Late says what becomes of a hand-in after the due time.
-type Late string
-
-// The rules for late hand-ins.
-const (
-	None    Late = "none"    // it is not taken
-	Until   Late = "until"   // it is taken until a later time, as if in time
-	Percent Late = "percent" // it is taken, and loses percent of its marks for each day begun
 )
 
 // Grace is how long after a timed exercise's end a hand-in may still arrive: the network's time, not the learner's.
 const Grace = 5 * time.Second
 
-// Terms are what an assignment asks. A nil time, and a 0, ask nothing.
+// Terms are what an assignment asks, in its class's time zone.
 type Terms struct {
-	Opens, Due, Until *time.Time
-	Late              Late
-	Percent           int // of the earned marks, a day
-	Attempts          int
-	Minutes           int // from opening the exercise
-	Zone              *time.Location
+	client.Terms
+	Zone *time.Location
 }
 
 // A Refusal is why something is not possible now.
@@ -58,10 +45,10 @@ func (t Terms) Closes() *time.Time {
 	switch {
 	case t.Due == nil:
 		return nil
-	case t.Late == None || t.Late == "":
+	case t.Late == client.LateNone || t.Late == "":
 		return t.Due
 	}
-	return t.Until
+	return t.LateUntil
 }
 
 // Ends is when a person's time for a timed exercise is over; nil where it is not timed or not begun.
@@ -107,10 +94,10 @@ func (t Terms) DaysLate(at time.Time) int {
 
 // Counted is what of the earned marks remains for a hand-in of that time.
 func (t Terms) Counted(earned exercise.Marks, at time.Time) exercise.Marks {
-	if t.Late != Percent {
+	if t.Late != client.LatePercent {
 		return earned
 	}
-	keep := max(0, 100-t.Percent*t.DaysLate(at))
+	keep := max(0, 100-t.LatePercent*t.DaysLate(at))
 	return (earned*exercise.Marks(keep) + 50) / 100
 }
 
@@ -120,7 +107,8 @@ type Graded struct {
 	Ready   bool // it has a mark
 }
 
-// Counts returns which hand-in's mark stands for the exercise, by the class's rule "best" or "last"; -1 while none has a mark. Of equal bests it is the first.
+// Counts returns which hand-in's mark stands for the exercise, by the class's rule "best" or "last"; -1 while none has a mark.
+// Of equal bests it is the first.
 func Counts(rule string, list []Graded) int {
 	found := -1
 	for i, g := range list {

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"celandine/client"
 	"celandine/core/exercise"
 	"celandine/service/rules"
 )
@@ -35,28 +36,35 @@ func ref(t *testing.T, text string) *time.Time {
 func TestTaking(t *testing.T) {
 	for _, c := range []struct {
 		name, opens, due, until string
-		late                    rules.Late
+		late                    string
 		attempts, minutes       int
 		now, started            string
 		handins                 int
 		code, say               string
 	}{
 		{name: "no terms", now: "2026-03-28 12:00"},
-		{name: "before it opens", opens: "2026-03-28 12:00", now: "2026-03-28 11:59", code: "not-open", say: "This exercise opens on 28 March 2026, 12:00 CET."},
+		{name: "before it opens", opens: "2026-03-28 12:00", now: "2026-03-28 11:59", code: "not-open",
+			say: "This exercise opens on 28 March 2026, 12:00 CET."},
 		{name: "as it opens", opens: "2026-03-28 12:00", now: "2026-03-28 12:00"},
 		{name: "on the due minute", due: "2026-03-28 12:00", now: "2026-03-28 12:00"},
-		{name: "after it, no late rule", due: "2026-03-29 12:00", now: "2026-03-29 12:01", code: "closed", say: "This exercise was closed on 29 March 2026, 12:00 CEST. Your instructor can move the time."},
-		{name: "late until", due: "2026-03-28 12:00", late: rules.Until, until: "2026-03-30 12:00", now: "2026-03-30 12:00"},
-		{name: "after late until", due: "2026-03-28 12:00", late: rules.Until, until: "2026-03-30 12:00", now: "2026-03-30 12:01", code: "closed", say: "This exercise was closed on 30 March 2026, 12:00 CEST. Your instructor can move the time."},
-		{name: "percent a day, for ever", due: "2026-03-28 12:00", late: rules.Percent, now: "2026-09-30 12:01"},
+		{name: "after it, no late rule", due: "2026-03-29 12:00", now: "2026-03-29 12:01", code: "closed",
+			say: "This exercise was closed on 29 March 2026, 12:00 CEST. Your instructor can move the time."},
+		{name: "late until", due: "2026-03-28 12:00", late: client.LateUntil, until: "2026-03-30 12:00", now: "2026-03-30 12:00"},
+		{name: "after late until", due: "2026-03-28 12:00", late: client.LateUntil, until: "2026-03-30 12:00", now: "2026-03-30 12:01",
+			code: "closed", say: "This exercise was closed on 30 March 2026, 12:00 CEST. Your instructor can move the time."},
+		{name: "percent a day, for ever", due: "2026-03-28 12:00", late: client.LatePercent, now: "2026-09-30 12:01"},
 		{name: "an attempt left", attempts: 3, handins: 2, now: "2026-03-28 12:00"},
-		{name: "none left", attempts: 3, handins: 3, now: "2026-03-28 12:00", code: "no-attempts", say: "All 3 hand-ins to this exercise are used."},
-		{name: "timed, not begun", minutes: 5, now: "2026-03-28 12:00", code: "not-started", say: "This exercise is timed: press Start first; from then on you have 5 minutes."},
+		{name: "none left", attempts: 3, handins: 3, now: "2026-03-28 12:00", code: "no-attempts",
+			say: "All 3 hand-ins to this exercise are used."},
+		{name: "timed, not begun", minutes: 5, now: "2026-03-28 12:00", code: "not-started",
+			say: "This exercise is timed: press Start first; from then on you have 5 minutes."},
 		{name: "timed, at its end", minutes: 5, started: "2026-03-28 11:55", now: "2026-03-28 12:00"},
-		{name: "timed, over", minutes: 5, started: "2026-03-28 11:54", now: "2026-03-28 12:00", code: "time-over", say: "Your 5 minutes were over on 28 March 2026, 11:59 CET."},
+		{name: "timed, over", minutes: 5, started: "2026-03-28 11:54", now: "2026-03-28 12:00", code: "time-over",
+			say: "Your 5 minutes were over on 28 March 2026, 11:59 CET."},
 	} {
 		t.Run(c.name, func(t *testing.T) {
-			terms := rules.Terms{Opens: ref(t, c.opens), Due: ref(t, c.due), Until: ref(t, c.until), Late: c.late, Attempts: c.attempts, Minutes: c.minutes, Zone: zone(t)}
+			terms := rules.Terms{Zone: zone(t), Terms: client.Terms{Opens: ref(t, c.opens), Due: ref(t, c.due), LateUntil: ref(t, c.until),
+				Late: c.late, Attempts: c.attempts, Minutes: c.minutes}}
 			refusal := terms.Taking(at(t, c.now), ref(t, c.started), c.handins)
 			if c.code == "" {
 				assert.Nil(t, refusal)
@@ -86,14 +94,15 @@ func TestDaysLate(t *testing.T) {
 		{"2026-01-01 00:00", "2026-12-31 23:59", 365},
 	} {
 		due := at(t, c.due)
-		assert.Equal(t, c.days, rules.Terms{Due: &due, Zone: zone(t)}.DaysLate(at(t, c.at)), c.due+" → "+c.at)
+		assert.Equal(t, c.days, rules.Terms{Zone: zone(t), Terms: client.Terms{Due: &due}}.DaysLate(at(t, c.at)), c.due+" → "+c.at)
 	}
 }
 
 func TestCounted(t *testing.T) {
 	due := at(t, "2026-03-20 12:00")
-	terms := rules.Terms{Due: &due, Late: rules.Percent, Percent: 15, Zone: zone(t)}
-	for when, want := range map[string]exercise.Marks{"2026-03-20 11:00": 1000, "2026-03-20 13:00": 850, "2026-03-22 13:00": 550, "2026-04-22 13:00": 0} {
+	terms := rules.Terms{Zone: zone(t), Terms: client.Terms{Due: &due, Late: client.LatePercent, LatePercent: 15}}
+	for when, want := range map[string]exercise.Marks{"2026-03-20 11:00": 1000, "2026-03-20 13:00": 850, "2026-03-22 13:00": 550,
+		"2026-04-22 13:00": 0} {
 		assert.Equal(t, want, terms.Counted(1000, at(t, when)), when)
 	}
 	assert.Equal(t, exercise.Marks(28), terms.Counted(33, at(t, "2026-03-20 13:00")), "28.05 hundredths")
@@ -104,7 +113,8 @@ func TestLaterIsNotBetter(t *testing.T) {
 	z := zone(t)
 	rapid.Check(t, func(r *rapid.T) {
 		due := time.Unix(rapid.Int64Range(1.7e9, 1.9e9).Draw(r, "due"), 0).In(z)
-		terms := rules.Terms{Due: &due, Late: rules.Percent, Percent: rapid.IntRange(0, 100).Draw(r, "percent"), Zone: z}
+		terms := rules.Terms{Zone: z, Terms: client.Terms{Due: &due, Late: client.LatePercent,
+			LatePercent: rapid.IntRange(0, 100).Draw(r, "percent")}}
 		a := due.Add(time.Duration(rapid.Int64Range(-1e6, 4e7).Draw(r, "a")) * time.Second)
 		b := a.Add(time.Duration(rapid.Int64Range(0, 4e6).Draw(r, "b")) * time.Second)
 		earned := exercise.Marks(rapid.Int64Range(0, 10_000).Draw(r, "earned"))

@@ -6,12 +6,12 @@ import (
 	"bytes"
 	"context"
 	"crypto/rand"
+	"errors"
 	"fmt"
 	"log/slog"
 	"net/http"
 	"net/url"
 	"os"
-	"os/exec"
 	"path/filepath"
 	"regexp"
 	"strconv"
@@ -26,6 +26,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"celandine/client"
+	"celandine/cluster"
 	"celandine/service"
 	"celandine/service/store"
 	"celandine/web"
@@ -36,7 +37,7 @@ const Password = "glasshouse"
 
 // How long a test waits for what takes a moment, and how often it looks.
 const (
-	Patience = 10 * time.Second
+	Patience = 2 * time.Minute
 	Moment   = 50 * time.Millisecond
 )
 
@@ -62,13 +63,20 @@ func Cluster(t testing.TB) string {
 	if address := os.Getenv("CELANDINE_TEST_DATABASE"); address != "" {
 		return address
 	}
-	root := Root(t)
-	c := exec.Command(filepath.Join(root, "scripts", "postgres.sh"), "start", filepath.Join(root, ".celandine", "test-postgres"),
-		"-c fsync=off -c synchronous_commit=off -c full_page_writes=off -c max_connections=300")
-	c.Stderr = os.Stderr
-	out, err := c.Output()
-	require.NoError(t, err, "starting PostgreSQL for the tests; make test installs it")
-	return strings.TrimSpace(string(out))
+	c := Own(t, filepath.Join(Root(t), ".celandine", "test-postgres"))
+	address, err := c.Start(context.Background(), "fsync=off", "synchronous_commit=off", "full_page_writes=off", "max_connections=300")
+	require.NoError(t, err)
+	return address
+}
+
+// Own returns a PostgreSQL in a folder; where none is installed, the test is left out.
+func Own(t testing.TB, dir string) *cluster.Cluster {
+	c, err := cluster.In(dir)
+	if errors.Is(err, cluster.ErrMissing) {
+		t.Skip(err)
+	}
+	require.NoError(t, err)
+	return c
 }
 
 // Database creates an empty database for one test and drops it afterwards.
@@ -178,7 +186,8 @@ func Start(t testing.TB, withCourse bool, changes ...func(*service.Config)) *Ser
 }
 
 func config(database string) service.Config {
-	return service.Config{Listen: "127.0.0.1:0", Metrics: "127.0.0.1:0", Database: database, Workers: 2, SignIns: 10_000, Cost: cheap, Log: slog.New(slog.DiscardHandler)}
+	return service.Config{Listen: "127.0.0.1:0", Metrics: "127.0.0.1:0", Database: database, Workers: 2, SignIns: 10_000, Cost: cheap,
+		Log: slog.New(slog.DiscardHandler)}
 }
 
 // StartOn runs a service on a database until the test ends; each change is made to how it is set.
@@ -214,7 +223,7 @@ func (s *Service) Run(t testing.TB) {
 		s.config.Listen, s.URL = address, "http://"+address
 	case err := <-ended:
 		require.NoError(t, err)
-	case <-time.After(30 * time.Second):
+	case <-time.After(Patience):
 		require.Fail(t, "the service did not start")
 	}
 	s.stop, s.ended = stop, ended

@@ -2,22 +2,60 @@ package store
 
 import (
 	"context"
+	"reflect"
 	"time"
 
 	"gorm.io/gorm/clause"
+	"gorm.io/gorm/schema"
 
+	"celandine/client"
 	"celandine/core/exercise"
 	"celandine/service/rules"
 )
 
-// Terms are the assignment's rules in its class's time zone.
-func (a Assignment) Terms(zone *time.Location) rules.Terms {
-	return rules.Terms{Opens: a.OpensAt, Due: a.DueAt, Until: a.LateUntil, Late: rules.Late(a.Late), Percent: a.LatePercent, Attempts: a.Attempts, Minutes: a.Minutes, Zone: zone}
+// Rules are the assignment's terms in its class's time zone.
+func (a Assignment) Rules(zone *time.Location) rules.Terms {
+	return rules.Terms{Terms: a.Terms, Zone: zone}
 }
 
-// facts are what the audit log says of an assignment.
-func (a Assignment) facts() map[string]any {
-	return map[string]any{"opens": a.OpensAt, "due": a.DueAt, "late": a.Late, "lateUntil": a.LateUntil, "latePercent": a.LatePercent, "attempts": a.Attempts, "sees": a.Sees, "minutes": a.Minutes, "published": a.Published, "position": a.Position}
+// terms are the fields of the terms, and their columns, in one order.
+var terms = func() (list struct{ fields, columns []string }) {
+	naming := schema.NamingStrategy{}
+	for _, f := range reflect.VisibleFields(reflect.TypeFor[client.Terms]()) {
+		column := schema.ParseTagSetting(f.Tag.Get("gorm"), ";")["COLUMN"]
+		if column == "" {
+			column = naming.ColumnName("", f.Name)
+		}
+		list.fields, list.columns = append(list.fields, f.Name), append(list.columns, column)
+	}
+	return list
+}()
+
+// maybeTerms takes the columns of terms from a row in which there may be none: they are NULL then.
+type maybeTerms []reflect.Value
+
+func newMaybeTerms() (m maybeTerms) {
+	for _, f := range reflect.VisibleFields(reflect.TypeFor[client.Terms]()) {
+		m = append(m, reflect.New(reflect.PointerTo(f.Type)))
+	}
+	return m
+}
+
+// targets are where the columns are scanned to.
+func (m maybeTerms) targets() (list []any) {
+	for _, v := range m {
+		list = append(list, v.Interface())
+	}
+	return list
+}
+
+func (m maybeTerms) terms() (t client.Terms) {
+	for i, f := range reflect.VisibleFields(reflect.TypeFor[client.Terms]()) {
+		if v := m[i].Elem(); !v.IsNil() {
+			reflect.ValueOf(&t).Elem().FieldByIndex(f.Index).Set(v.Elem())
+		}
+	}
+	return t
 }
 
 // ChangeAssignment changes an assignment's terms. Marks follow at once, since lateness is counted when they are read.
@@ -27,11 +65,10 @@ func (s *Store) ChangeAssignment(ctx context.Context, by int64, a Assignment) er
 		if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Take(&before, a.ID).Error; err != nil {
 			return err
 		}
-		err := tx.Model(&Assignment{ID: a.ID}).Select("OpensAt", "DueAt", "Late", "LateUntil", "LatePercent", "Attempts", "Sees", "Minutes", "Published", "Position").Updates(&a).Error
-		if err != nil {
+		if err := tx.Model(&Assignment{ID: a.ID}).Select(terms.fields).Updates(&a).Error; err != nil {
 			return err
 		}
-		return tx.note(by, a.ClassID, "change assignment", a.Exercise, before.facts(), a.facts())
+		return tx.note(by, a.ClassID, "change assignment", a.Exercise, before.Terms, a.Terms)
 	}))
 }
 
@@ -52,7 +89,8 @@ func (s *Store) AllAssignments(ctx context.Context, class int64) ([]Assignment, 
 // Begin notes that a person opens a timed exercise; opening it again changes nothing. It returns when it was.
 func (s *Store) Begin(ctx context.Context, assignment, person int64) (time.Time, error) {
 	var at time.Time
-	err := s.db.WithContext(ctx).Raw(`INSERT INTO starts AS s (assignment_id, person_id) VALUES (?, ?) ON CONFLICT (assignment_id, person_id) DO UPDATE SET started_at = s.started_at RETURNING started_at`, assignment, person).Scan(&at).Error
+	err := s.db.WithContext(ctx).Raw(`INSERT INTO starts AS s (assignment_id, person_id) VALUES (?, ?) ON CONFLICT (assignment_id, person_id)
+		DO UPDATE SET started_at = s.started_at RETURNING started_at`, assignment, person).Scan(&at).Error
 	return at, known(err)
 }
 
@@ -68,14 +106,16 @@ type Attempt struct {
 	Handins      int             // of the person to the assignment, in all
 }
 
-// Which of a person's hand-ins stands, where lateness takes nothing off: the greatest of these, which end in its number in the service. It is the first of the best, or the last that has a mark.
+// Which of a person's hand-ins stands, where lateness takes nothing off: the greatest of these, which end in its number in the
+// service. It is the first of the best, or the last that has a mark.
 var stands = map[string]string{
 	"best": "ARRAY[coalesce(o.earned, h.earned, -1), -h.number, h.id]",
 	"last": "ARRAY[CASE WHEN coalesce(o.earned, h.earned) IS NULL THEN 0 ELSE 1 END, h.number, h.id]",
 }
 
-// Attempts lists, in the order of handing in, those of a class's hand-ins that may stand for their persons' marks: where lateness takes marks off, all of them; else one of each person to each assignment. It is one
-// person's, or everybody's where person is 0; to one assignment, or to all where it is 0.
+// Attempts lists, in the order of handing in, those of a class's hand-ins that may stand for their persons' marks: where
+// lateness takes marks off, all of them; else one of each person to each assignment. It is one person's, or everybody's where
+// person is 0; to one assignment, or to all where it is 0.
 func (s *Store) Attempts(ctx context.Context, class Class, person, assignment int64) ([]Attempt, error) {
 	order, ok := stands[class.Counts]
 	if !ok {
@@ -83,9 +123,11 @@ func (s *Store) Attempts(ctx context.Context, class Class, person, assignment in
 	}
 	var list []Attempt
 	// What stands, and its tally, is looked at one by one: there are few, and PostgreSQL would read all that there are.
-	err := s.db.WithContext(ctx).Raw(`SELECT h.assignment_id, h.person_id, h.id AS handin_id, h.number, h.created_at, h.earned, o.earned AS override, coalesce(t.handins, h.number) AS handins FROM (
+	err := s.db.WithContext(ctx).Raw(`SELECT h.assignment_id,
+		h.person_id, h.id AS handin_id, h.number, h.created_at, h.earned, o.earned AS override, coalesce(t.handins, h.number) AS handins FROM (
 			SELECT max(`+order+`) AS top FROM assignments a JOIN handins h ON h.assignment_id = a.id LEFT JOIN overrides o ON o.handin_id = h.id
-			WHERE a.class_id = ? AND (? = 0 OR h.person_id = ?) AND (? = 0 OR h.assignment_id = ?) GROUP BY h.assignment_id, h.person_id, CASE WHEN a.late = 'percent' THEN h.number ELSE 0 END) b
+			WHERE a.class_id = ? AND (? = 0 OR h.person_id = ?) AND (? = 0 OR h.assignment_id = ?)
+			GROUP BY h.assignment_id, h.person_id, CASE WHEN a.late = 'percent' THEN h.number ELSE 0 END) b
 		JOIN LATERAL (SELECT * FROM handins h WHERE h.id = b.top[3] OFFSET 0) h ON TRUE LEFT JOIN overrides o ON o.handin_id = h.id
 		LEFT JOIN LATERAL (SELECT handins FROM tallies t WHERE t.assignment_id = h.assignment_id AND t.person_id = h.person_id OFFSET 0) t ON TRUE
 		ORDER BY h.assignment_id, h.person_id, h.number`, class.ID, person, person, assignment, assignment).Scan(&list).Error
@@ -98,7 +140,8 @@ func (s *Store) Starts(ctx context.Context, class, person int64) (map[int64]*tim
 		AssignmentID int64
 		StartedAt    time.Time
 	}
-	err := s.db.WithContext(ctx).Raw("SELECT s.assignment_id, s.started_at FROM starts s JOIN assignments a ON a.id = s.assignment_id WHERE a.class_id = ? AND s.person_id = ?", class, person).Scan(&list).Error
+	err := s.db.WithContext(ctx).Raw("SELECT s.assignment_id, s.started_at FROM starts s JOIN assignments a ON a.id = s.assignment_id "+
+		"WHERE a.class_id = ? AND s.person_id = ?", class, person).Scan(&list).Error
 	out := map[int64]*time.Time{}
 	for _, s := range list {
 		out[s.AssignmentID] = &s.StartedAt

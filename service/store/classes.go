@@ -70,8 +70,9 @@ type ErrOther struct{ Login string }
 // Error says no more than that: who has the login may be nobody of the class.
 func (e ErrOther) Error() string { return fmt.Sprintf("somebody else has the login %s", e.Login) }
 
-// Enrol puts learners into a class: all of them, or none. Those who are in it stay. A newcomer's code becomes theirs where they have neither a password nor a code that
-// still holds, and no other class than those that by teaches: with a code one acts for its person. [ErrOther] tells of a login that is another's.
+// Enrol puts learners into a class: all of them, or none. Those who are in it stay. A newcomer's code becomes theirs where they
+// have neither a password nor a code that still holds, and no other class than those that by teaches: with a code one acts for
+// its person. [ErrOther] tells of a login that is another's.
 func (s *Store) Enrol(ctx context.Context, by, class int64, list []Newcomer, codes time.Time) (out []Enrolled, err error) {
 	err = s.transaction(ctx, func(tx work) error {
 		out = nil
@@ -118,7 +119,8 @@ func (w work) enrol(by, class int64, n Newcomer, codes time.Time) (out Enrolled,
 		return out, err
 	}
 	given := w.Exec(`INSERT INTO join_codes AS j (person_id, hash, expires_at) VALUES (?, ?, ?) ON CONFLICT (person_id)
-		DO UPDATE SET hash = excluded.hash, created_at = now(), expires_at = excluded.expires_at WHERE j.expires_at < now()`, out.ID, secretHash(n.Code), codes)
+		DO UPDATE SET hash = excluded.hash, created_at = now(), expires_at = excluded.expires_at
+		WHERE j.expires_at < now()`, out.ID, secretHash(n.Code), codes)
 	out.Coded = given.RowsAffected > 0
 	return out, given.Error
 }
@@ -127,7 +129,8 @@ func (w work) enrol(by, class int64, n Newcomer, codes time.Time) (out Enrolled,
 func (w work) teachesAll(by, person int64) (bool, error) {
 	var foreign int64
 	err := w.Raw(`SELECT count(*) FROM enrolments e WHERE e.person_id = @person AND NOT EXISTS (
-		SELECT FROM enrolments t JOIN people p ON p.id = t.person_id WHERE t.class_id = e.class_id AND t.person_id = @by AND p.role IN ('instructor', 'administrator'))`,
+		SELECT FROM enrolments t JOIN people p ON p.id = t.person_id WHERE t.class_id = e.class_id AND t.person_id = @by
+		AND p.role IN ('instructor', 'administrator'))`,
 		map[string]any{"person": person, "by": by}).Scan(&foreign).Error
 	return foreign == 0, err
 }
@@ -141,12 +144,14 @@ func (s *Store) TeachesAll(ctx context.Context, by, person int64) (bool, error) 
 // Classmates finds, among logins, the people of a class and of others that somebody teaches.
 func (s *Store) Classmates(ctx context.Context, by int64, logins []string) ([]Person, error) {
 	var list []Person
-	err := s.db.WithContext(ctx).Where(`lower(login) IN ? AND EXISTS (SELECT FROM enrolments e JOIN enrolments t ON t.class_id = e.class_id AND t.person_id = ? WHERE e.person_id = people.id)`, logins, by).Find(&list).Error
+	err := s.db.WithContext(ctx).Where(`lower(login) IN ? AND EXISTS (SELECT FROM enrolments e JOIN enrolments t ON t.class_id = e.class_id
+		AND t.person_id = ? WHERE e.person_id = people.id)`, logins, by).Find(&list).Error
 	return list, known(err)
 }
 
 func (w work) joinCode(person int64, code string, expires time.Time) error {
-	return w.Exec("INSERT INTO join_codes (person_id, hash, expires_at) VALUES (?, ?, ?) ON CONFLICT (person_id) DO UPDATE SET hash = excluded.hash, created_at = now(), expires_at = excluded.expires_at",
+	return w.Exec("INSERT INTO join_codes (person_id, hash, expires_at) VALUES (?, ?, ?) ON CONFLICT (person_id) DO UPDATE SET hash = "+
+		"excluded.hash, created_at = now(), expires_at = excluded.expires_at",
 		person, secretHash(code), expires).Error
 }
 
@@ -175,7 +180,8 @@ func (s *Store) Join(ctx context.Context, code, passwordHash string) (Person, er
 	var p Person
 	err := s.transaction(ctx, func(tx work) error {
 		var person []int64
-		if err := tx.Raw("DELETE FROM join_codes WHERE hash = ? AND expires_at > now() RETURNING person_id", secretHash(code)).Scan(&person).Error; err != nil {
+		if err := tx.Raw("DELETE FROM join_codes WHERE hash = ? AND expires_at > now() RETURNING person_id",
+			secretHash(code)).Scan(&person).Error; err != nil {
 			return err
 		}
 		if len(person) == 0 {
@@ -225,7 +231,8 @@ func (s *Store) RemoveMember(ctx context.Context, by, class int64, p Person) err
 func (s *Store) People(ctx context.Context, with, after string, limit int) ([]Person, error) {
 	pattern := "%" + strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(with) + "%"
 	var list []Person
-	err := s.db.WithContext(ctx).Where("(login ILIKE ? OR name ILIKE ?) AND lower(login) > lower(?)", pattern, pattern, after).Order("lower(login)").Limit(limit).Find(&list).Error
+	err := s.db.WithContext(ctx).Where("(login ILIKE ? OR name ILIKE ?) AND lower(login) > lower(?)", pattern, pattern,
+		after).Order("lower(login)").Limit(limit).Find(&list).Error
 	return list, known(err)
 }
 

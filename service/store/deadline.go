@@ -13,6 +13,7 @@ import (
 const (
 	connecting = 1500 * time.Millisecond // a frozen server takes connections and says nothing
 	answering  = time.Minute             // to one question, where nothing else is said
+	starting   = 20 * time.Second        // by a process that starts: so may the database, at the same time on the same machine
 )
 
 // patience is what is left of the time that one request waits for the database, in all its questions.

@@ -26,8 +26,8 @@ func (s *Store) Drafts(ctx context.Context, assignment, person int64) ([]Draft, 
 	return list, known(err)
 }
 
-// SaveDraft stores a draft over the version that it names, 0 for none, and gives it the next. Where another version stands, it changes nothing and
-// returns [ErrNewer]; the same text over any version is no change.
+// SaveDraft stores a draft over the version that it names, 0 for none, and gives it the next. Where another version stands, it
+// changes nothing and returns [ErrNewer]; the same text over any version is no change.
 func (s *Store) SaveDraft(ctx context.Context, d Draft) (Draft, error) {
 	var saved []Draft
 	err := s.db.WithContext(ctx).Raw(`INSERT INTO drafts AS d (assignment_id, person_id, language, text, version) VALUES (?, ?, ?, ?, 1)

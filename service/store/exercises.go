@@ -11,6 +11,7 @@ import (
 
 	"gorm.io/gorm"
 
+	"celandine/client"
 	"celandine/core/exercise"
 )
 
@@ -57,18 +58,8 @@ type Assignment struct {
 	Exercise   string
 	RevisionID int64
 	Revision   Revision
-	Position   int
-	Published  bool
 	CreatedAt  time.Time `gorm:"autoCreateTime"`
-	// The terms; see [rules.Terms].
-	OpensAt     *time.Time
-	DueAt       *time.Time
-	Late        string
-	LateUntil   *time.Time
-	LatePercent int
-	Attempts    int
-	Sees        string // what a learner sees after a hand-in: marks, first, shown, all
-	Minutes     int
+	client.Terms
 }
 
 // An Exercise belongs to somebody, who alone, with those it is shared with, gives it revisions.
@@ -100,8 +91,8 @@ type ErrForeign struct{ Owner string }
 // Error names the owner.
 func (e ErrForeign) Error() string { return "the exercise belongs to " + e.Owner }
 
-// exercise finds the exercise of a name that somebody's push to a class means: the one that the class works on, else one's own, which is made where there is none.
-// Whoever may not change it gets an [ErrForeign]; an administrator may.
+// exercise finds the exercise of a name that somebody's push to a class means: the one that the class works on, else one's own,
+// which is made where there is none. Whoever may not change it gets an [ErrForeign]; an administrator may.
 func (w work) exercise(class int64, by Person, name string) (Exercise, error) {
 	var found []Exercise
 	err := w.Joins("Owner").Joins("JOIN revisions r ON r.exercise_id = exercises.id").Joins("JOIN assignments a ON a.revision_id = r.id").
@@ -128,8 +119,8 @@ func (w work) exercise(class int64, by Person, name string) (Exercise, error) {
 	return e, nil
 }
 
-// Push stores a folder as the newest revision of its exercise, unless the
-// newest is the same already, and lets the class work on it. [ErrForeign] tells that the class works on one of that name which is not the pusher's to change.
+// Push stores a folder as the newest revision of its exercise, unless the newest is the same already, and lets the class work
+// on it. [ErrForeign] tells that the class works on one of that name which is not the pusher's to change.
 func (s *Store) Push(ctx context.Context, class int64, by Person, e *exercise.Exercise, files exercise.Files) (Revision, error) {
 	var r Revision
 	err := s.transaction(ctx, func(tx work) error {
@@ -145,13 +136,15 @@ func (s *Store) Push(ctx context.Context, class int64, by Person, e *exercise.Ex
 			return err
 		}
 		if hash := files.Hash(); r.Hash != hash {
-			r = Revision{ExerciseID: of.ID, Name: e.Name, Number: r.Number + 1, Title: e.Title, Topic: e.Topic, Points: e.Points(), Hash: hash, Files: Folder(files), CreatedBy: by.ID}
+			r = Revision{ExerciseID: of.ID, Name: e.Name, Number: r.Number + 1, Title: e.Title, Topic: e.Topic, Points: e.Points(), Hash: hash,
+				Files: Folder(files), CreatedBy: by.ID}
 			if err := tx.Omit("Exercise").Create(&r).Error; err != nil {
 				return err
 			}
 		}
 		var before []int
-		if err := tx.Raw("SELECT r.number FROM assignments a JOIN revisions r ON r.id = a.revision_id WHERE a.class_id = ? AND a.exercise = ?", class, e.Name).Scan(&before).Error; err != nil {
+		if err := tx.Raw("SELECT r.number FROM assignments a JOIN revisions r ON r.id = a.revision_id WHERE a.class_id = ? AND a.exercise = ?",
+			class, e.Name).Scan(&before).Error; err != nil {
 			return err
 		}
 		if len(before) > 0 && before[0] == r.Number {
@@ -172,24 +165,29 @@ func (s *Store) Push(ctx context.Context, class int64, by Person, e *exercise.Ex
 	return r, known(err)
 }
 
-// Owned lists the exercises that somebody may read by owning them or by a share, each with its newest revision; all of them where person is 0.
+// Owned lists the exercises that somebody may read by owning them or by a share, each with its newest revision; all of them
+// where person is 0.
 func (s *Store) Owned(ctx context.Context, person int64) ([]Revision, error) {
 	var list []Revision
 	err := s.db.WithContext(ctx).Omit("Files").Joins("Exercise").Joins("Exercise.Owner").
 		Where(`revisions.number = (SELECT max(number) FROM revisions n WHERE n.exercise_id = revisions.exercise_id)
-			AND (@person = 0 OR "Exercise".owner_id = @person OR EXISTS (SELECT FROM shares s WHERE s.exercise_id = revisions.exercise_id AND s.person_id = @person))`, map[string]any{"person": person}).
+			AND (@person = 0 OR "Exercise".owner_id = @person OR EXISTS (SELECT FROM shares s WHERE s.exercise_id = revisions.exercise_id
+			AND s.person_id = @person))`, map[string]any{"person": person}).
 		Order("revisions.name, revisions.id").Find(&list).Error
 	return list, known(err)
 }
 
-// Readable finds the newest revision, with its folder, of somebody's exercise that a person may read: its owner, whom it is shared with, who teaches a class
-// that works on it, an administrator.
+// Readable finds the newest revision, with its folder, of somebody's exercise that a person may read: its owner, whom it is
+// shared with, who teaches a class that works on it, an administrator.
 func (s *Store) Readable(ctx context.Context, p Person, owner, name string) (Revision, error) {
 	var r Revision
-	err := s.db.WithContext(ctx).Joins("Exercise").Joins("Exercise.Owner").Where(`lower("Exercise__Owner".login) = lower(@owner) AND "Exercise".name = @name AND (@administrator OR "Exercise".owner_id = @person
+	err := s.db.WithContext(ctx).Joins("Exercise").Joins("Exercise.Owner").Where(`lower("Exercise__Owner".login) = lower(@owner)
+		AND "Exercise".name = @name AND (@administrator OR "Exercise".owner_id = @person
 		OR EXISTS (SELECT FROM shares s WHERE s.exercise_id = revisions.exercise_id AND s.person_id = @person)
-		OR EXISTS (SELECT FROM enrolments e JOIN assignments a ON a.class_id = e.class_id JOIN revisions ar ON ar.id = a.revision_id WHERE e.person_id = @person AND ar.exercise_id = revisions.exercise_id))`,
-		map[string]any{"owner": owner, "name": name, "administrator": p.Role == Administrator, "person": p.ID}).Order("revisions.number DESC").Take(&r).Error
+		OR EXISTS (SELECT FROM enrolments e JOIN assignments a ON a.class_id = e.class_id JOIN revisions ar ON ar.id = a.revision_id
+		WHERE e.person_id = @person AND ar.exercise_id = revisions.exercise_id))`,
+		map[string]any{"owner": owner, "name": name, "administrator": p.Role == Administrator,
+			"person": p.ID}).Order("revisions.number DESC").Take(&r).Error
 	return r, known(err)
 }
 
@@ -215,7 +213,8 @@ func (s *Store) Share(ctx context.Context, by int64, e Exercise, with Person, ma
 			}
 			return tx.note(by, 0, "end share", e.Name, with.Login, nil)
 		}
-		err := tx.Exec("INSERT INTO shares (exercise_id, person_id, may) VALUES (?, ?, ?) ON CONFLICT (exercise_id, person_id) DO UPDATE SET may = excluded.may", e.ID, with.ID, may).Error
+		err := tx.Exec("INSERT INTO shares (exercise_id, person_id, may) VALUES (?, ?, ?) ON CONFLICT (exercise_id, person_id) DO UPDATE SET "+
+			"may = excluded.may", e.ID, with.ID, may).Error
 		if err != nil {
 			return err
 		}
@@ -228,8 +227,10 @@ func (s *Store) Share(ctx context.Context, by int64, e Exercise, with Person, ma
 func (s *Store) Take(ctx context.Context, by, from, class int64, exercises []string) error {
 	return known(s.transaction(ctx, func(tx work) error {
 		put := tx.Exec(`INSERT INTO assignments (class_id, exercise, revision_id, position)
-			SELECT @class, a.exercise, a.revision_id, (SELECT coalesce(max(position), 0) FROM assignments WHERE class_id = @class) + row_number() OVER (ORDER BY a.position, a.id)
-			FROM assignments a WHERE a.class_id = @from AND a.exercise IN @exercises`, map[string]any{"class": class, "from": from, "exercises": exercises})
+			SELECT @class, a.exercise, a.revision_id, (SELECT coalesce(max(position), 0) FROM assignments
+			WHERE class_id = @class) + row_number() OVER (ORDER BY a.position, a.id)
+			FROM assignments a WHERE a.class_id = @from AND a.exercise IN @exercises`,
+			map[string]any{"class": class, "from": from, "exercises": exercises})
 		if put.Error != nil {
 			return put.Error
 		}

@@ -71,19 +71,22 @@ func (w work) sofar(h Handin) (Sofar, error) {
 // ErrRefused tells that a person has used all attempts meanwhile.
 var ErrRefused = errors.New("all attempts are used")
 
-// RecordGraded stores a hand-in with its result, both or neither, at once; most is how many the person may hand in to the assignment, 0 any number.
-// [ErrTaken] tells that the key has been used, [ErrRefused] that all attempts are.
+// RecordGraded stores a hand-in with its result, both or neither, at once; most is how many the person may hand in to the
+// assignment, 0 any number. [ErrTaken] tells that the key has been used, [ErrRefused] that all attempts are.
 func (s *Store) RecordGraded(ctx context.Context, h Handin, r Result, most int) (Handin, error) {
 	given := numbered(h, most, 1)
-	given["earned"], given["points"], given["result"], given["kept"], given["graded_at"] = int64(r.Earned), int64(r.Points), r.Result, r.Kept, r.GradedAt
-	h, err := made(work{s.db.WithContext(ctx)}, h, given, `, put AS (INSERT INTO results (handin_id, revision_id, earned, points, result, kept, graded_at)
+	given["earned"], given["points"], given["result"], given["kept"], given["graded_at"] = int64(r.Earned), int64(r.Points), r.Result, r.Kept,
+		r.GradedAt
+	h, err := made(work{s.db.WithContext(ctx)}, h, given,
+		`, put AS (INSERT INTO results (handin_id, revision_id, earned, points, result, kept, graded_at)
 		SELECT made.id, @revision, @earned, @points, @result, @kept, @graded_at FROM made)`)
 	r.HandinID, r.RevisionID = h.ID, h.RevisionID
 	h.Result = &r
 	return h, err
 }
 
-// Record stores a hand-in that waits, and its grading job, both or neither, once taken, told what the person has handed in, finds nothing against it; most is as with [Store.RecordGraded].
+// Record stores a hand-in that waits, and its grading job, both or neither, once taken, told what the person has handed in,
+// finds nothing against it; most is as with [Store.RecordGraded].
 func (s *Store) Record(ctx context.Context, h Handin, most int, taken func(Sofar) error) (Handin, error) {
 	err := s.shared(ctx, func(tx work, queue Tx) error {
 		// One person's hand-ins come one after the other.
@@ -100,7 +103,8 @@ func (s *Store) Record(ctx context.Context, h Handin, most int, taken func(Sofar
 		if err := taken(before); err != nil {
 			return err
 		}
-		if h, err = made(tx, h, numbered(h, most, 0), `, put AS (INSERT INTO waiting (handin_id, assignment_id, person_id) SELECT made.id, @assignment, @person FROM made)`); err != nil {
+		if h, err = made(tx, h, numbered(h, most, 0),
+			`, put AS (INSERT INTO waiting (handin_id, assignment_id, person_id) SELECT made.id, @assignment, @person FROM made)`); err != nil {
 			return err
 		}
 		return s.queue.Enqueue(ctx, queue, h.ID)
@@ -110,7 +114,8 @@ func (s *Store) Record(ctx context.Context, h Handin, most int, taken func(Sofar
 
 // numbered is what storing a hand-in is given.
 func numbered(h Handin, most, graded int) map[string]any {
-	return map[string]any{"earned": nil, "assignment": h.AssignmentID, "revision": h.RevisionID, "person": h.PersonID, "file": h.File, "text": h.Text, "key": h.Key, "most": most, "graded": graded}
+	return map[string]any{"earned": nil, "assignment": h.AssignmentID, "revision": h.RevisionID, "person": h.PersonID, "file": h.File,
+		"text": h.Text, "key": h.Key, "most": most, "graded": graded}
 }
 
 // made counts a hand-in, numbers and stores it, and does the rest with it, in one statement.
@@ -151,8 +156,10 @@ func (s *Store) ToGrade(ctx context.Context, id int64) (h Handin, graded bool, e
 		CreatedAt                         time.Time
 		Graded                            bool
 	}
-	err = s.db.WithContext(ctx).Raw(`SELECT h.assignment_id, h.revision_id, a.class_id, h.file, h.text, h.created_at, r.handin_id IS NOT NULL AS graded
-		FROM handins h JOIN assignments a ON a.id = h.assignment_id LEFT JOIN results r ON r.handin_id = h.id WHERE h.id = ?`, id).Scan(&found).Error
+	err = s.db.WithContext(ctx).Raw(`SELECT h.assignment_id,
+		h.revision_id, a.class_id, h.file, h.text, h.created_at, r.handin_id IS NOT NULL AS graded
+		FROM handins h JOIN assignments a ON a.id = h.assignment_id LEFT JOIN results r ON r.handin_id = h.id
+		WHERE h.id = ?`, id).Scan(&found).Error
 	if err == nil && len(found) == 0 {
 		err = ErrNotFound
 	}
@@ -161,7 +168,8 @@ func (s *Store) ToGrade(ctx context.Context, id int64) (h Handin, graded bool, e
 	}
 	f := found[0]
 	at := Assignment{ID: f.AssignmentID, ClassID: f.ClassID}
-	return Handin{ID: id, AssignmentID: f.AssignmentID, Assignment: at, RevisionID: f.RevisionID, File: f.File, Text: f.Text, CreatedAt: f.CreatedAt}, f.Graded, nil
+	return Handin{ID: id, AssignmentID: f.AssignmentID, Assignment: at, RevisionID: f.RevisionID, File: f.File, Text: f.Text,
+		CreatedAt: f.CreatedAt}, f.Graded, nil
 }
 
 // Mark returns what a hand-in earned, nil while it waits.
@@ -199,16 +207,18 @@ func (s *Store) Handins(ctx context.Context, assignment int64, w Wanted) ([]Hand
 	return list, known(q.Order("handins.id DESC").Limit(w.Limit).Find(&list).Error)
 }
 
-// SaveResult stores the mark of a hand-in that waited and the end of its job, both or neither; a second grading of the same hand-in changes nothing but
-// the job. done ends the job in the transaction.
+// SaveResult stores the mark of a hand-in that waited and the end of its job, both or neither; a second grading of the same
+// hand-in changes nothing but the job. done ends the job in the transaction.
 func (s *Store) SaveResult(ctx context.Context, r Result, done func(Tx) error) error {
 	return known(s.shared(ctx, func(tx work, queue Tx) error {
 		err := tx.Exec(`WITH put AS (INSERT INTO results (handin_id, revision_id, earned, points, result, kept, graded_at)
 				VALUES (@handin, @revision, @earned, @points, @result, @kept, @graded_at) ON CONFLICT DO NOTHING RETURNING handin_id),
 			waited AS (DELETE FROM waiting WHERE handin_id = @handin),
 			marked AS (UPDATE handins SET earned = @earned FROM put WHERE id = put.handin_id)
-			UPDATE tallies t SET graded = t.graded + 1 FROM put JOIN handins h ON h.id = put.handin_id WHERE t.assignment_id = h.assignment_id AND t.person_id = h.person_id`, map[string]any{
-			"handin": r.HandinID, "revision": r.RevisionID, "earned": int64(r.Earned), "points": int64(r.Points), "result": r.Result, "kept": r.Kept, "graded_at": r.GradedAt}).Error
+			UPDATE tallies t SET graded = t.graded + 1 FROM put JOIN handins h ON h.id = put.handin_id WHERE t.assignment_id = h.assignment_id
+			AND t.person_id = h.person_id`, map[string]any{
+			"handin": r.HandinID, "revision": r.RevisionID, "earned": int64(r.Earned), "points": int64(r.Points), "result": r.Result, "kept": r.Kept,
+			"graded_at": r.GradedAt}).Error
 		if err != nil {
 			return err
 		}
@@ -226,7 +236,8 @@ func (s *Store) Waiting(ctx context.Context) (int64, error) {
 // ClassProgress counts a class's hand-ins that have a result, and those that wait for one.
 func (s *Store) ClassProgress(ctx context.Context, class int64) (graded, waiting int, err error) {
 	var n struct{ Graded, Waiting int }
-	err = s.db.WithContext(ctx).Raw(`SELECT coalesce(sum(t.graded), 0) AS graded, (SELECT count(*) FROM waiting w JOIN assignments a ON a.id = w.assignment_id WHERE a.class_id = @class) AS waiting
+	err = s.db.WithContext(ctx).Raw(`SELECT coalesce(sum(t.graded), 0) AS graded, (SELECT count(*) FROM waiting w
+		JOIN assignments a ON a.id = w.assignment_id WHERE a.class_id = @class) AS waiting
 		FROM tallies t JOIN assignments a ON a.id = t.assignment_id WHERE a.class_id = @class`, map[string]any{"class": class}).Scan(&n).Error
 	return n.Graded, n.Waiting, known(err)
 }

@@ -25,8 +25,9 @@ func (n Notice) String() string {
 // Channel is where the database tells every process of hand-ins.
 const Channel = "celandine_handins"
 
-// Telling others takes the database a moment in which no other transaction that tells can end. So notices are gathered and go out together, apart from the transactions that
-// they tell of. One that is lost is made up for by those who wait, who look for themselves now and then.
+// Telling others takes the database a moment in which no other transaction that tells can end. So notices are gathered and go
+// out together, apart from the transactions that they tell of. One that is lost is made up for by those who wait, who look for
+// themselves now and then.
 const (
 	gathered = 20 * time.Millisecond
 	mostTold = 1000

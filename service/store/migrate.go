@@ -23,11 +23,11 @@ var migrations embed.FS
 const queueVersion = 2
 
 // Migrate brings the schema up to date. Processes that start at once wait for
-// each other. It returns the names of what it applied.
+// each other, if there is anything to do. It returns the names of what it applied.
 // [ErrSchema] tells that a newer program has been here: its schema is not this one's to write in.
 func (s *Store) Migrate(ctx context.Context) ([]string, error) {
 	ctx = Within(ctx, migrating)
-	locker, err := lock.NewPostgresSessionLocker()
+	locker, err := lock.NewPostgresSessionLocker(lock.WithLockTimeout(1, uint64(migrating/time.Second)))
 	if err != nil {
 		return nil, fmt.Errorf("migrating: %w", err)
 	}
@@ -50,7 +50,7 @@ func (s *Store) Migrate(ctx context.Context) ([]string, error) {
 	if err != nil {
 		return nil, fmt.Errorf("migrating: %w", err)
 	}
-	if err := newer(ctx, p); err != nil {
+	if pending, err := pending(ctx, p); err != nil || !pending {
 		return nil, err
 	}
 	results, err := p.Up(ctx)
@@ -67,15 +67,20 @@ func (s *Store) Migrate(ctx context.Context) ([]string, error) {
 // migrating is how long a migration may take: it may write every row anew.
 const migrating = 24 * time.Hour
 
-// newer tells of a schema that is not known here.
-func newer(ctx context.Context, p *goose.Provider) error {
-	stands, err := p.GetDBVersion(ctx)
+// pending tells whether the schema lacks a version, and of a schema that is not known here. It waits for nobody: a process that
+// finds everything in place does not stand in line with others that start.
+func pending(ctx context.Context, p *goose.Provider) (bool, error) {
+	stands, mine, err := p.GetVersions(ctx)
 	if err != nil {
-		return fmt.Errorf("migrating: %w", err)
+		return false, fmt.Errorf("reading the schema's version: %w", err)
 	}
-	sources := p.ListSources()
-	if mine := sources[len(sources)-1].Version; stands > mine {
-		return fmt.Errorf("%w than this program knows (%d, not %d): start the version that was here last, or a newer one", ErrSchema, stands, mine)
+	if stands > mine {
+		return false, fmt.Errorf("%w than this program knows (%d, not %d): start the version that was here last, or a newer one", ErrSchema,
+			stands, mine)
 	}
-	return nil
+	lacking, err := p.HasPending(ctx)
+	if err != nil {
+		return false, fmt.Errorf("reading the schema's version: %w", err)
+	}
+	return lacking, nil
 }

@@ -13,7 +13,8 @@ import (
 // Packed is JSON that the database keeps small and gives back to the byte. Nil is none.
 type Packed []byte
 
-// How it is packed: the first byte. What was written once must be read for ever, so that a dictionary is never changed; another gets another number.
+// How it is packed: the first byte. What was written once must be read for ever, so that a dictionary is never changed; another
+// gets another number.
 const (
 	asItIs    = 0
 	deflated1 = 1 // by the dictionary of packed1.txt

@@ -119,7 +119,8 @@ func (s *Store) Enrolled(ctx context.Context, class, person int64) (bool, error)
 // ClassOf finds a class that a person belongs to.
 func (s *Store) ClassOf(ctx context.Context, class, person int64) (Class, error) {
 	var c Class
-	return c, known(s.db.WithContext(ctx).Joins("JOIN enrolments e ON e.class_id = classes.id AND e.person_id = ?", person).Take(&c, class).Error)
+	return c, known(s.db.WithContext(ctx).Joins("JOIN enrolments e ON e.class_id = classes.id AND e.person_id = ?", person).Take(&c,
+		class).Error)
 }
 
 // Learners lists the learners of a class by name.

@@ -5,8 +5,8 @@ import (
 	"time"
 )
 
-// Prune forgets drafts that nobody has saved for so long, and the traces of results that are so old; marks, differences and programs stay. A duration of 0
-// keeps for ever. It returns how many of each it forgot.
+// Prune forgets drafts that nobody has saved for so long, and the traces of results that are so old; marks, differences and
+// programs stay. A duration of 0 keeps for ever. It returns how many of each it forgot.
 func (s *Store) Prune(ctx context.Context, drafts, traces time.Duration) (forgotDrafts, forgotTraces int64, err error) {
 	if drafts > 0 {
 		out := s.db.WithContext(ctx).Exec("DELETE FROM drafts WHERE saved_at < now() - make_interval(secs => ?)", drafts.Seconds())

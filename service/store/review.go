@@ -89,19 +89,22 @@ func (s *Store) Unsay(ctx context.Context, by, handin, id int64) error {
 	return known(out.Error)
 }
 
-// Regrade puts new results in the place of old ones: all, or none. A hand-in whose result has changed since old was read ends it with [ErrNewer].
+// Regrade puts new results in the place of old ones: all, or none. A hand-in whose result has changed since old was read ends
+// it with [ErrNewer].
 func (s *Store) Regrade(ctx context.Context, by, class int64, subject string, old map[int64]exercise.Marks, results []Result) error {
 	return known(s.transaction(ctx, func(tx work) error {
 		changed := map[string][2]exercise.Marks{}
 		for _, r := range results {
 			var stands Result
-			if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Select("handin_id", "earned").Take(&stands, "handin_id = ?", r.HandinID).Error; err != nil {
+			if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Select("handin_id", "earned").Take(&stands, "handin_id = ?",
+				r.HandinID).Error; err != nil {
 				return err
 			}
 			if stands.Earned != old[r.HandinID] {
 				return ErrNewer
 			}
-			if err := tx.Model(&Result{HandinID: r.HandinID}).Select("Earned", "Points", "Result", "Kept", "RevisionID", "GradedAt").Updates(&r).Error; err != nil {
+			if err := tx.Model(&Result{HandinID: r.HandinID}).Select("Earned", "Points", "Result", "Kept", "RevisionID",
+				"GradedAt").Updates(&r).Error; err != nil {
 				return err
 			}
 			if err := tx.Exec("UPDATE handins SET earned = ? WHERE id = ?", int64(r.Earned), r.HandinID).Error; err != nil {
@@ -129,7 +132,8 @@ func (s *Store) Graded(ctx context.Context, assignment int64, some ...int64) ([]
 // Neighbours finds the hand-ins before and after one in an assignment's review queue, by number; 0 is none.
 func (s *Store) Neighbours(ctx context.Context, h Handin) (before, after int64, err error) {
 	var found struct{ Before, After int64 }
-	err = s.db.WithContext(ctx).Raw(`SELECT coalesce(max(id) FILTER (WHERE id < @id), 0) AS before, coalesce(min(id) FILTER (WHERE id > @id), 0) AS after
+	err = s.db.WithContext(ctx).Raw(`SELECT coalesce(max(id) FILTER (WHERE id < @id),
+		0) AS before, coalesce(min(id) FILTER (WHERE id > @id), 0) AS after
 		FROM handins WHERE assignment_id = @assignment`, map[string]any{"id": h.ID, "assignment": h.AssignmentID}).Scan(&found).Error
 	return found.Before, found.After, known(err)
 }

@@ -1,9 +1,9 @@
 // Package store keeps the service's records in PostgreSQL.
 //
-// [Open] gives a [Store] on one connection pool that GORM and the job queue share.
-// Methods take and return plain records; what must happen together (a hand-in and its result, or a hand-in and its grading job) happens in one
-// transaction. The schema is made by the versioned migrations beside this file and by nothing else. No question waits for ever: see [Within].
-// Who may do what is decided elsewhere.
+// [Open] gives a [Store] on one connection pool that GORM and the job queue share. Methods take and return plain records; what
+// must happen together (a hand-in and its result, or a hand-in and its grading job) happens in one transaction. The schema is
+// made by the versioned migrations beside this file and by nothing else. No question waits for ever: see [Within]. Who may do
+// what is decided elsewhere.
 package store
 
 import (
@@ -14,6 +14,7 @@ import (
 	"fmt"
 	"io"
 	"net"
+	"time"
 
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgconn"
@@ -51,7 +52,12 @@ const MaxConnections = 20
 
 // Open connects to a database by its URL.
 func Open(ctx context.Context, url string) (*Store, error) {
-	config, err := pgxpool.ParseConfig(url)
+	return Follow(ctx, func() string { return url })
+}
+
+// Follow connects to a database that may move: each new connection goes to the URL that there is then.
+func Follow(ctx context.Context, url func() string) (*Store, error) {
+	config, err := pgxpool.ParseConfig(url())
 	if err != nil {
 		return nil, fmt.Errorf("reading the database address: %w", err)
 	}
@@ -59,11 +65,19 @@ func Open(ctx context.Context, url string) (*Store, error) {
 	config.ConnConfig.ConnectTimeout = connecting
 	config.ConnConfig.Tracer = deadlines{}
 	config.ConnConfig.RuntimeParams["jit"] = "off" // it takes longer than our longest question
+	config.BeforeConnect = func(_ context.Context, c *pgx.ConnConfig) error {
+		now, err := pgx.ParseConfig(url())
+		if err != nil {
+			return fmt.Errorf("reading the database address: %w", err)
+		}
+		c.Host, c.Port, c.Fallbacks = now.Host, now.Port, now.Fallbacks
+		return nil
+	}
 	pool, err := pgxpool.NewWithConfig(ctx, config)
 	if err != nil {
 		return nil, fmt.Errorf("opening the database: %w", err)
 	}
-	if err := pool.Ping(ctx); err != nil {
+	if err := reach(ctx, pool); err != nil {
 		pool.Close()
 		return nil, fmt.Errorf("%w: %v", ErrDown, err)
 	}
@@ -78,6 +92,22 @@ func Open(ctx context.Context, url string) (*Store, error) {
 	}
 	return &Store{Pool: pool, db: db, told: make(chan Notice, mostTold)}, nil
 }
+
+// reach waits for a database that is slow, or is starting; one that nobody listens for, or that refuses us, is told at once.
+func reach(ctx context.Context, pool *pgxpool.Pool) error {
+	for deadline := time.Now().Add(starting); ; {
+		err := pool.Ping(ctx)
+		var answered *pgconn.PgError
+		busy := errors.Is(err, context.DeadlineExceeded) || errors.As(err, &answered) && answered.Code == cannotConnectNow
+		if !busy || ctx.Err() != nil || time.Now().After(deadline) {
+			return err
+		}
+		time.Sleep(100 * time.Millisecond)
+	}
+}
+
+// cannotConnectNow is PostgreSQL's code while it starts.
+const cannotConnectNow = "57P03"
 
 // UseQueue sets where hand-ins are sent to be graded.
 func (s *Store) UseQueue(q Queue) { s.queue = q }
@@ -107,7 +137,8 @@ func known(err error) error {
 		return fmt.Errorf("%w: %v", ErrTaken, err)
 	}
 	switch answered.Code[:2] {
-	case "08", "53", "57", "58", "40": // the connection broke; no connection, disk or memory is left; the server is going down; its disk fails; two stood in each other's way
+	// The connection broke; no connection, disk or memory is left; the server is going down; its disk fails; two stood in each other's way.
+	case "08", "53", "57", "58", "40":
 		return fmt.Errorf("%w: %v", ErrDown, err)
 	case "22", "23":
 		return fmt.Errorf("%w: %v", ErrValue, err)

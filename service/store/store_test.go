@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"github.com/jackc/pgx/v5"
+	"github.com/pressly/goose/v3/lock"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -174,7 +175,8 @@ func TestAResultIsStoredOnce(t *testing.T) {
 	h, err := s.Record(ctx, h, 0, always)
 	require.NoError(t, err)
 	result := func(earned exercise.Marks, text string) store.Result {
-		return store.Result{HandinID: h.ID, RevisionID: h.RevisionID, Earned: earned, Points: 1000, Result: store.Packed(text), Kept: store.Packed("[1]"), GradedAt: time.Now()}
+		return store.Result{HandinID: h.ID, RevisionID: h.RevisionID, Earned: earned, Points: 1000, Result: store.Packed(text),
+			Kept: store.Packed("[1]"), GradedAt: time.Now()}
 	}
 	waiting := func() int64 {
 		n, err := s.Waiting(ctx)
@@ -218,7 +220,8 @@ func TestTell(t *testing.T) {
 		select {
 		case n := <-heard:
 			delete(want, n.Handin)
-			assert.True(t, n.Handin == 0 || n == store.Notice{Handin: n.Handin, Class: 3, Graded: n.Handin%2 == 1, Earned: 400, Points: 1000}, "%v", n)
+			assert.True(t, n.Handin == 0 || n == store.Notice{Handin: n.Handin, Class: 3, Graded: n.Handin%2 == 1, Earned: 400, Points: 1000}, "%v",
+				n)
 		case <-deadline:
 			require.Empty(t, want)
 		}
@@ -289,7 +292,8 @@ func TestPrune(t *testing.T) {
 	s, _, h := school(t)
 	h, err := s.Record(ctx, h, 0, always)
 	require.NoError(t, err)
-	require.NoError(t, s.SaveResult(ctx, store.Result{HandinID: h.ID, RevisionID: h.RevisionID, Earned: 400, Points: 1000, Result: store.Packed("{}"), Kept: store.Packed("[1]"), GradedAt: time.Now()},
+	require.NoError(t, s.SaveResult(ctx, store.Result{HandinID: h.ID, RevisionID: h.RevisionID, Earned: 400, Points: 1000,
+		Result: store.Packed("{}"), Kept: store.Packed("[1]"), GradedAt: time.Now()},
 		func(store.Tx) error { return nil }))
 	for _, language := range []string{"st", "ladder"} {
 		_, err := s.SaveDraft(ctx, store.Draft{AssignmentID: h.AssignmentID, PersonID: h.PersonID, Language: language, Text: "x"})
@@ -321,4 +325,25 @@ func TestNewerSchemaIsRefused(t *testing.T) {
 	_, err = s.Migrate(ctx)
 	assert.ErrorIs(t, err, store.ErrSchema)
 	assert.ErrorContains(t, err, "start the version that was here last, or a newer one")
+}
+
+// Services that start together do not wait for each other's turn where nothing is to be migrated: one that came last in line lost
+// its connection when the database was restarted half a minute later, and ended.
+func TestNothingToMigrateWaitsForNobody(t *testing.T) {
+	s, _, _ := school(t)
+	other, err := s.Pool.Acquire(ctx)
+	require.NoError(t, err)
+	defer other.Release()
+	_, err = other.Exec(ctx, "SELECT pg_advisory_lock($1)", lock.DefaultLockID)
+	require.NoError(t, err)
+	defer func() {
+		_, err := other.Exec(ctx, "SELECT pg_advisory_unlock_all()")
+		require.NoError(t, err)
+	}()
+
+	within, cancel := context.WithTimeout(ctx, time.Minute)
+	defer cancel()
+	applied, err := s.Migrate(within)
+	require.NoError(t, err)
+	assert.Empty(t, applied)
 }

@@ -31,7 +31,8 @@ func (s *Store) shared(ctx context.Context, do func(work, Tx) error) error {
 			return fmt.Errorf("store: a transaction cannot be shared over %T", db.Statement.ConnPool)
 		}
 		var queue queueTx
-		// The queue's connection is kept beyond Raw, inside which GORM would wait for it. They take turns: all of a transaction happens one after the other.
+		// The queue's connection is kept beyond Raw, inside which GORM would wait for it. They take turns: all of a transaction
+		// happens one after the other.
 		err := conn.Raw(func(driver any) error {
 			queue.conn = driver.(*stdlib.Conn).Conn()
 			return nil

@@ -21,7 +21,8 @@ func (s *Store) Gone(ctx context.Context, id string) error {
 func (s *Store) Rescue(ctx context.Context, silence time.Duration) (int64, error) {
 	out := s.db.WithContext(ctx).Exec(`UPDATE river_job SET state = 'available', scheduled_at = now()
 		WHERE state = 'running' AND attempted_at < now() - make_interval(secs => ?) AND NOT EXISTS (
-			SELECT FROM workers w WHERE w.id = river_job.attempted_by[array_upper(river_job.attempted_by, 1)] AND w.seen_at > now() - make_interval(secs => ?))`,
+			SELECT FROM workers w WHERE w.id = river_job.attempted_by[array_upper(river_job.attempted_by, 1)]
+			AND w.seen_at > now() - make_interval(secs => ?))`,
 		silence.Seconds(), silence.Seconds())
 	if out.Error != nil {
 		return 0, known(out.Error)
@@ -45,10 +46,12 @@ type Stuck struct {
 // newest is how many of the newest hand-ins are looked at for stuck ones, whatever is noted of them.
 const newest = 10_000
 
-// Stuck lists hand-ins that have waited for a while for a mark that nobody works on, oldest first. That there is one is a mistake of Celandine's own, or of whoever
-// changed its records by hand. It looks at those that are noted as waiting and at the newest; with all set at every one, which takes the longer the more there are.
+// Stuck lists hand-ins that have waited for a while for a mark that nobody works on, oldest first. That there is one is a
+// mistake of Celandine's own, or of whoever changed its records by hand. It looks at those that are noted as waiting and at the
+// newest; with all set at every one, which takes the longer the more there are.
 func (s *Store) Stuck(ctx context.Context, after time.Duration, all bool, limit int) ([]Stuck, error) {
-	which := fmt.Sprintf("h.id IN (SELECT handin_id FROM waiting UNION SELECT id FROM (SELECT id FROM handins ORDER BY id DESC LIMIT %d) n)", newest)
+	which := fmt.Sprintf("h.id IN (SELECT handin_id FROM waiting UNION SELECT id FROM (SELECT id FROM handins ORDER BY id DESC LIMIT %d) n)",
+		newest)
 	if all {
 		which = "TRUE"
 	}
@@ -56,7 +59,8 @@ func (s *Store) Stuck(ctx context.Context, after time.Duration, all bool, limit 
 	err := s.db.WithContext(ctx).Raw(`SELECT h.id, a.exercise, c.name AS class, p.login, h.created_at AS since
 		FROM handins h JOIN assignments a ON a.id = h.assignment_id JOIN classes c ON c.id = a.class_id JOIN people p ON p.id = h.person_id
 		WHERE `+which+` AND h.created_at < now() - make_interval(secs => ?) AND NOT EXISTS (SELECT FROM results r WHERE r.handin_id = h.id)
-		AND NOT EXISTS (SELECT FROM river_job j WHERE j.state IN `+live+` AND (j.args ->> 'handin')::bigint = h.id) ORDER BY h.id LIMIT ?`, after.Seconds(), limit).Scan(&list).Error
+		AND NOT EXISTS (SELECT FROM river_job j WHERE j.state IN `+live+` AND (j.args ->> 'handin')::bigint = h.id)
+		ORDER BY h.id LIMIT ?`, after.Seconds(), limit).Scan(&list).Error
 	return list, known(err)
 }
 
@@ -66,7 +70,8 @@ func (s *Store) Requeue(ctx context.Context, ids []int64) (queued int, err error
 		queued = 0
 		var found []int64
 		err := tx.Raw(`INSERT INTO waiting (handin_id, assignment_id, person_id, since)
-			SELECT h.id, h.assignment_id, h.person_id, h.created_at FROM handins h WHERE h.id IN ? AND NOT EXISTS (SELECT FROM results r WHERE r.handin_id = h.id)
+			SELECT h.id, h.assignment_id, h.person_id, h.created_at FROM handins h WHERE h.id IN ? AND NOT EXISTS (SELECT FROM results r
+			WHERE r.handin_id = h.id)
 			ON CONFLICT (handin_id) DO UPDATE SET since = excluded.since RETURNING handin_id`, ids).Scan(&found).Error
 		if err != nil {
 			return err
