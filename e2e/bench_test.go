@@ -2,12 +2,12 @@ package e2e
 
 import (
 	"encoding/json"
+	"errors"
 	"os"
 	"path/filepath"
 	"strconv"
 	"strings"
 	"testing"
-	"time"
 
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
@@ -39,10 +39,16 @@ func picture(t *testing.T, p *browser.Page, name string) {
 
 func onBench(t *testing.T, exercise, words, text string) *browser.Page {
 	_, p := look(t, "liam", "#/exercise/"+exercise, words)
-	require.NoError(t, p.Write(text))
-	require.NoError(t, p.Click("Bench"))
 	require.NoError(t, p.See("Now: scan 0"))
+	require.NoError(t, p.Write(text))
+	benchHas(t, p)
 	return p
+}
+
+// benchHas waits until the text that is written is on the bench.
+func benchHas(t *testing.T, p *browser.Page) {
+	t.Helper()
+	require.NoError(t, p.Until("the text on the bench", "document.querySelector('[aria-label=Bench][data-current=true]')"))
 }
 
 // output is the word under a lamp or valve.
@@ -54,6 +60,7 @@ func output(t *testing.T, p *browser.Page, name string) string {
 
 // A button is held while the mouse is, the valve holds itself, and the drawing shows where the power goes.
 func TestBenchPressAndSee(t *testing.T) {
+	t.Parallel()
 	p := onBench(t, "mist-hold-in", "Wiring", rightMist)
 	assert.Contains(t, output(t, p, "mist_valve"), "shut")
 	assert.Contains(t, output(t, p, "mist_valve"), "FALSE")
@@ -68,7 +75,8 @@ func TestBenchPressAndSee(t *testing.T) {
 	require.NoError(t, release())
 	require.NoError(t, p.See("mist_on FALSE"))
 	assert.Contains(t, output(t, p, "mist_valve"), "open")
-	held, err := browser.Evaluate[bool](p, `[...document.querySelectorAll('.rung g')].some((g) => g.getAttribute('aria-label') === 'contact mist_valve, passes power')`)
+	held, err := browser.Evaluate[bool](p, `[...document.querySelectorAll('.rung g')].some((g) =>
+		g.getAttribute('aria-label') === 'contact mist_valve, passes power')`)
 	require.NoError(t, err)
 	assert.True(t, held)
 
@@ -81,7 +89,9 @@ func TestBenchPressAndSee(t *testing.T) {
 
 // A pulse of one scan is marked, can be gone to, and the drawing shows that scan.
 func TestBenchBackToAPulse(t *testing.T) {
-	p := onBench(t, "tray-pulses", "exactly one scan", "PROGRAM p\nLADDER\nRUNG 'Arrived' [P barrier] -- (tray_arrived);\nRUNG 'Gone' [N barrier] -- (tray_gone);\nEND_LADDER\nEND_PROGRAM\n")
+	t.Parallel()
+	p := onBench(t, "tray-pulses", "exactly one scan",
+		"PROGRAM p\nLADDER\nRUNG 'Arrived' [P barrier] -- (tray_arrived);\nRUNG 'Gone' [N barrier] -- (tray_gone);\nEND_LADDER\nEND_PROGRAM\n")
 	require.NoError(t, p.Click("scans"))
 	require.NoError(t, p.See("Now: scan 10"))
 	require.NoError(t, p.ClickSelector("ul[aria-label=Inputs] .toggle"))
@@ -108,7 +118,10 @@ func TestBenchBackToAPulse(t *testing.T) {
 
 // A change of the text keeps the values; one with errors leaves the old program running. Forces are in sight and let go together.
 func TestBenchChangeAndForce(t *testing.T) {
-	p := onBench(t, "vent-settle-delay", "five seconds", "PROGRAM p\nVAR settle : TON; END_VAR\nLADDER\nRUNG 'Mist' [mist_switch] -- (mist_valve);\nRUNG 'Vent' [mist_valve] -- settle(PT := T#5s) -- (vent);\nEND_LADDER\nEND_PROGRAM\n")
+	t.Parallel()
+	p := onBench(t, "vent-settle-delay", "five seconds",
+		"PROGRAM p\nVAR settle : TON; END_VAR\nLADDER\nRUNG 'Mist' [mist_switch] -- (mist_valve);\n"+
+			"RUNG 'Vent' [mist_valve] -- settle(PT := T#5s) -- (vent);\nEND_LADDER\nEND_PROGRAM\n")
 	require.NoError(t, p.ClickSelector("ul[aria-label=Inputs] .toggle"))
 	for range 3 {
 		require.NoError(t, p.Click("scans"))
@@ -119,20 +132,26 @@ func TestBenchChangeAndForce(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "290 ms of 5 s", shown)
 	// The text tells what a name is, and what it is now.
-	require.NoError(t, p.Hover(".cm-line:nth-child(5)", 0.25, 0.5))
+	require.NoError(t, p.Click("Text"))
+	require.NoError(t, p.Hover(".cm-line:nth-child(5)", 0.16, 0.5))
 	require.NoError(t, p.See("mist_valve : BOOL at %QX0.0, Bed 1 mist (valve). On the bench: TRUE"))
-	require.NoError(t, p.Click("What was done here, as a script"))
-	table, err := browser.Script[string](p, "for (let n = 0; n < 50 && !document.querySelector('textarea')?.value; n++) await new Promise((r) => setTimeout(r, 50)); return document.querySelector('textarea').value")
+	require.NoError(t, p.Click("Both"))
+	require.NoError(t, p.Click("Script"))
+	require.NoError(t, p.Until("the script", "document.querySelector('textarea')?.value"))
+	table, err := browser.Evaluate[string](p, "document.querySelector('textarea').value")
 	require.NoError(t, err)
 	assert.Equal(t, "scan,mist_switch\n0,0\n1,1\n30,1\n", table)
-	require.NoError(t, p.Write("PROGRAM p\nVAR settle : TON; END_VAR\nLADDER\nRUNG 'Mist' [mist_switch] -- (mist_valve)\nEND_LADDER\nEND_PROGRAM\n"))
+	require.NoError(t, p.Write("PROGRAM p\nVAR settle : TON; END_VAR\nLADDER\nRUNG 'Mist' [mist_switch] -- (mist_valve)\nEND_LADDER\n"+
+		"END_PROGRAM\n"))
 	require.NoError(t, p.See("the program before it goes on running"))
-	require.NoError(t, p.Write("PROGRAM p\nVAR settle : TON; END_VAR\nLADDER\nRUNG 'Mist' [mist_switch] -- (mist_valve);\nRUNG 'Vent' [mist_valve] -- settle(PT := T#1s) -- (vent);\nEND_LADDER\nEND_PROGRAM\n"))
+	require.NoError(t, p.Write("PROGRAM p\nVAR settle : TON; END_VAR\nLADDER\nRUNG 'Mist' [mist_switch] -- (mist_valve);\n"+
+		"RUNG 'Vent' [mist_valve] -- settle(PT := T#1s) -- (vent);\nEND_LADDER\nEND_PROGRAM\n"))
 	require.NoError(t, p.See("Now: scan 31"))
 	shown, err = browser.Evaluate[string](p, face)
 	require.NoError(t, err)
 	assert.Equal(t, "300 ms of 1 s", shown, "the timer goes on")
 
+	require.NoError(t, p.Click("Watch"))
 	require.NoError(t, p.ClickSelector("section[aria-label='Watch list'] tbody tr:nth-child(3) button"))
 	require.NoError(t, p.See("Forced: vent"))
 	assert.Contains(t, output(t, p, "vent"), "runs")
@@ -150,6 +169,7 @@ func TestBenchChangeAndForce(t *testing.T) {
 
 // The core in the browser marks as the service does, to the byte: every hand-in of the demo course, in all scenarios.
 func TestBrowserMarksAsTheServiceDoes(t *testing.T) {
+	t.Parallel()
 	_, p := look(t, "nadia", "#/exercise/mist-hold-in", "Wiring")
 	_, err := browser.Script[bool](p, `
 		const address = performance.getEntriesByType('resource').map((e) => e.name).find((n) => /worker-.*\.js/.test(n))
@@ -190,11 +210,13 @@ func TestBrowserMarksAsTheServiceDoes(t *testing.T) {
 
 // The editor completes names, and offers ways out of an error: the name that was meant, or a declaration.
 func TestEditorCompletesAndMends(t *testing.T) {
+	t.Parallel()
 	_, p := look(t, "liam", "#/exercise/vent-settle-delay", "five seconds")
 	require.NoError(t, p.Write("PROGRAM p\nVAR settle : TON; END_VAR\nvent := mist_swi"))
 	require.NoError(t, p.See("BOOL %IX0.4 Mist switch"))
-	time.Sleep(150 * time.Millisecond) // a list that has just opened takes no click yet
-	require.NoError(t, p.ClickSelector(".cm-tooltip-autocomplete li"))
+	// A list that has just opened takes no click yet.
+	require.NoError(t, p.Insist("the name taken", written+".endsWith('mist_switch')",
+		func() error { return p.ClickSelector(".cm-tooltip-autocomplete li") }))
 	require.NoError(t, p.Type(" AND settle."))
 	require.NoError(t, p.See("of settle"))
 	require.NoError(t, p.Press(kb.Escape))
@@ -202,24 +224,21 @@ func TestEditorCompletesAndMends(t *testing.T) {
 	require.NoError(t, p.See("There is no variable named ready."))
 	// The mouse rests on the error, and the way out is pressed; a check that comes in between closes the list, as for anybody.
 	mend := func(line, action, want string) {
-		done := "document.querySelector('.cm-content').innerText.includes(" + strconv.Quote(want) + ")"
-		for range 10 {
-			require.NoError(t, p.Until("an error in "+line, "document.querySelector('"+line+" .cm-lintRange') || "+done))
-			if ok, err := browser.Evaluate[bool](p, done); err == nil && ok {
-				return
+		t.Helper()
+		require.NoError(t, p.Insist(want, written+".includes("+strconv.Quote(want)+")", func() error {
+			if err := errors.Join(p.Hover("header", 0.5, 0.5), p.Hover(line+" .cm-lintRange", 0.5, 0.5)); err != nil {
+				return err
 			}
-			require.NoError(t, p.Hover("header", 0.5, 0.5))
-			_ = p.Hover(line+" .cm-lintRange", 0.5, 0.5)
-			time.Sleep(600 * time.Millisecond)
-			picture(t, p, "editor-fix")
-			_, err := browser.Evaluate[bool](p, "(() => { const b = [...document.querySelectorAll('.cm-diagnosticAction')].find((b) => b.innerText === "+strconv.Quote(action)+"); b?.dispatchEvent(new MouseEvent('mousedown', {bubbles: true})); return !!b })()")
-			require.NoError(t, err)
-		}
-		require.NoError(t, p.Until(want, done))
+			_, err := browser.Script[bool](p, `const way = () => [...document.querySelectorAll('.cm-diagnosticAction')].find((b) => b.innerText === `+strconv.Quote(action)+`)
+				for (const end = performance.now() + 3000; !way() && performance.now() < end; ) await new Promise((r) => setTimeout(r, 50))
+				way()?.dispatchEvent(new MouseEvent('mousedown', {bubbles: true}))
+				return true`)
+			return err
+		}))
 	}
 	mend(".cm-line:nth-child(4)", "Write mist_switch", "mist_valve := mist_switch;")
 	require.NoError(t, p.See("1 error"))
-	mend(".cm-line:nth-child(3)", "Declare it as BOOL", "VAR ready : BOOL; END_VAR")
+	mend(".cm-line:nth-child(3)", "Declare it as BOOL", "ready : BOOL;")
 	require.NoError(t, p.See("0 errors"))
 	require.NoError(t, p.Write("PROGRAM p\nvent = mist_switch;\nmist_valve := mist_switch\nEND_PROGRAM\n"))
 	require.NoError(t, p.See("2 errors"))
@@ -231,6 +250,7 @@ func TestEditorCompletesAndMends(t *testing.T) {
 
 // On the result page the reason stands beside the difference; each step leads to its scan and draws its rung.
 func TestReasonsLeadToTheirScans(t *testing.T) {
+	t.Parallel()
 	_, p := look(t, "ana", "#/handin/3", "had power through [mist_valve] (closed since scan 10, 100 ms)")
 	require.NoError(t, p.Click("Step by step"))
 	require.NoError(t, p.See("closed since 10"))
@@ -243,6 +263,7 @@ func TestReasonsLeadToTheirScans(t *testing.T) {
 
 // Errors show as they are written, with no service asked.
 func TestErrorsShowAsTheyAreWritten(t *testing.T) {
+	t.Parallel()
 	_, p := look(t, "liam", "#/exercise/mist-hold-in", "Wiring")
 	require.NoError(t, p.Write(strings.Replace(rightMist, "[mist_off]", "[mist_of]", 1)))
 	require.NoError(t, p.See("There is no variable named mist_of. Did you mean mist_off?"))
@@ -254,11 +275,13 @@ func TestErrorsShowAsTheyAreWritten(t *testing.T) {
 
 // On a phone the page fits, and a button can be pressed.
 func TestBenchOnAPhone(t *testing.T) {
+	t.Parallel()
 	_, p := look(t, "liam", "#/exercise/mist-hold-in", "Wiring")
 	require.NoError(t, p.Write(rightMist))
-	require.NoError(t, p.Size(390, 844))
-	require.NoError(t, p.Click("Bench"))
 	require.NoError(t, p.See("Now: scan 0"))
+	require.NoError(t, p.Size(390, 844))
+	require.NoError(t, p.Click("Panel"))
+	require.NoError(t, p.See("mist_off TRUE"))
 	wide, err := browser.Evaluate[int](p, "document.documentElement.scrollWidth")
 	require.NoError(t, err)
 	assert.LessOrEqual(t, wide, 390)
@@ -272,8 +295,10 @@ func TestBenchOnAPhone(t *testing.T) {
 	picture(t, p, "phone")
 }
 
-// From the result a scenario goes to the bench, with what was expected beneath what is, and stops where it first went wrong; mended, it is played again.
+// From the result a scenario goes to the bench, with what was expected beneath what is, and stops where it first went wrong;
+// mended, it is played again.
 func TestPlayAScenarioOnTheBench(t *testing.T) {
+	t.Parallel()
 	_, p := look(t, "liam", "#/exercise/mist-hold-in", "Wiring")
 	require.NoError(t, p.Write(wrongMist))
 	require.NoError(t, p.Click("Hand in"))
@@ -293,6 +318,7 @@ func TestPlayAScenarioOnTheBench(t *testing.T) {
 
 // Two tabs on one exercise are noticed, and neither text is lost.
 func TestTwoTabsAreNoticed(t *testing.T) {
+	t.Parallel()
 	s, p := look(t, "liam", "#/exercise/mist-hold-in", "Wiring")
 	require.NoError(t, p.Write(rightMist))
 	other, err := p.Another()
@@ -308,18 +334,19 @@ func TestTwoTabsAreNoticed(t *testing.T) {
 	require.NoError(t, p.See("PROGRAM other"))
 }
 
-const pulses = "PROGRAM p\nLADDER\nRUNG 'Arrived' [P barrier] -- (tray_arrived);\nRUNG 'Gone' [N barrier] -- (tray_gone);\nEND_LADDER\nEND_PROGRAM\n"
+const pulses = "PROGRAM p\nLADDER\nRUNG 'Arrived' [P barrier] -- (tray_arrived);\nRUNG 'Gone' [N barrier] -- (tray_gone);\nEND_LADDER\n" +
+	"END_PROGRAM\n"
 
 // Two programs on the same inputs, with and without the edge: both drawings are alive, and where they first differ is told.
 func TestSideBySide(t *testing.T) {
+	t.Parallel()
 	_, p := look(t, "liam", "#/exercise/tray-pulses", "exactly one scan")
 	require.NoError(t, p.Write(strings.Replace(pulses, "[P barrier]", "[barrier]", 1)))
-	require.NoError(t, p.Click("Bench"))
-	require.NoError(t, p.See("Now: scan 0"))
+	benchHas(t, p)
+	require.NoError(t, p.Click("Beside"))
 	require.NoError(t, p.Choose("Side by side with", "this program as it is now"))
 	require.NoError(t, p.See("No difference in what is shown so far."))
 	require.NoError(t, p.Write(pulses))
-	require.NoError(t, p.See("Now: scan 1 "))
 	require.NoError(t, p.Click("Restart"))
 	require.NoError(t, p.See("Now: scan 0"))
 	require.NoError(t, p.ClickSelector("ul[aria-label=Inputs] .toggle"))
@@ -327,7 +354,8 @@ func TestSideBySide(t *testing.T) {
 	require.NoError(t, p.See("The two first differ at scan 2 here."))
 	require.NoError(t, p.Click("Go there"))
 	require.NoError(t, p.See("Back: scan 2"))
-	passes, err := browser.Evaluate[[]string](p, `[...document.querySelectorAll('[aria-label="The other program"] .rung g, .ladder .rung g')].map((g) => g.getAttribute('aria-label')).filter((l) => /tray_arrived/.test(l))`)
+	passes, err := browser.Evaluate[[]string](p, `[...document.querySelectorAll('[aria-label="The other program"] .rung g, .ladder .rung g')]
+		.map((g) => g.getAttribute('aria-label')).filter((l) => /tray_arrived/.test(l))`)
 	require.NoError(t, err)
 	assert.ElementsMatch(t, []string{"coil tray_arrived, gets power", "coil tray_arrived, gets no power"}, passes)
 	picture(t, p, "side-by-side")
@@ -335,6 +363,7 @@ func TestSideBySide(t *testing.T) {
 
 // From an earlier scan the bench goes on, and what came after it is forgotten.
 func TestGoOnFromAnEarlierScan(t *testing.T) {
+	t.Parallel()
 	p := onBench(t, "tray-pulses", "exactly one scan", pulses)
 	require.NoError(t, p.Click("scans"))
 	require.NoError(t, p.ClickSelector("ul[aria-label=Inputs] .toggle"))
@@ -356,14 +385,17 @@ func TestGoOnFromAnEarlierScan(t *testing.T) {
 
 // Values stand beside the statements, inside one's own blocks for the instance that is chosen.
 func TestInsideOwnBlocks(t *testing.T) {
+	t.Parallel()
 	_, p := look(t, "liam", "#/exercise/mist-hold-in", "Wiring")
 	require.NoError(t, p.Click("Structured text"))
-	require.NoError(t, p.Write("FUNCTION_BLOCK watch\nVAR_INPUT on : BOOL; END_VAR\nVAR_OUTPUT seen : BOOL; END_VAR\nseen := on;\nEND_FUNCTION_BLOCK\nPROGRAM p\nVAR first, second : watch; END_VAR\nfirst(on := mist_on);\nsecond(on := mist_off);\nmist_valve := first.seen;\nEND_PROGRAM\n"))
-	require.NoError(t, p.Click("Bench"))
+	require.NoError(t, p.Write("FUNCTION_BLOCK watch\nVAR_INPUT on : BOOL; END_VAR\nVAR_OUTPUT seen : BOOL; END_VAR\nseen := on;\n"+
+		"END_FUNCTION_BLOCK\nPROGRAM p\nVAR first, second : watch; END_VAR\nfirst(on := mist_on);\nsecond(on := mist_off);\n"+
+		"mist_valve := first.seen;\nEND_PROGRAM\n"))
 	require.NoError(t, p.See("Now: scan 0"))
 	beside := func(line int, want string) {
 		t.Helper()
-		require.NoError(t, p.Until(want, "document.querySelector('.cm-line:nth-child("+strconv.Itoa(line)+") .cm-beside')?.textContent === "+strconv.Quote(want)))
+		require.NoError(t, p.Until(want, "document.querySelector('.cm-line:nth-child("+strconv.Itoa(line)+") .cm-beside')?.textContent === "+
+			strconv.Quote(want)))
 	}
 	beside(4, "seen FALSE  on FALSE")
 	beside(9, "mist_off TRUE")
@@ -374,11 +406,16 @@ func TestInsideOwnBlocks(t *testing.T) {
 
 // A watched value is written and forced; what is watched is chosen by name.
 func TestWatchList(t *testing.T) {
-	p := onBench(t, "vent-settle-delay", "five seconds", "PROGRAM p\nVAR settle : TON; END_VAR\nLADDER\nRUNG 'Mist' [mist_switch] -- (mist_valve);\nRUNG 'Vent' [mist_valve] -- settle(PT := T#5s) -- (vent);\nEND_LADDER\nEND_PROGRAM\n")
+	t.Parallel()
+	p := onBench(t, "vent-settle-delay", "five seconds",
+		"PROGRAM p\nVAR settle : TON; END_VAR\nLADDER\nRUNG 'Mist' [mist_switch] -- (mist_valve);\n"+
+			"RUNG 'Vent' [mist_valve] -- settle(PT := T#5s) -- (vent);\nEND_LADDER\nEND_PROGRAM\n")
+	require.NoError(t, p.Click("Watch"))
 	require.NoError(t, p.ClickSelector("section[aria-label='Watch list'] form input, section[aria-label='Watch list'] input[list]"))
 	require.NoError(t, p.Type("settle.ET"))
-	require.NoError(t, p.Click("Watch"))
-	require.NoError(t, p.Until("the row", "[...document.querySelectorAll(\"section[aria-label='Watch list'] tbody tr\")].some((r) => r.innerText.includes('settle.ET'))"))
+	require.NoError(t, p.Press(kb.Enter))
+	require.NoError(t, p.Until("the row", "[...document.querySelectorAll(\"section[aria-label='Watch list'] tbody tr\")].some((r) => "+
+		"r.innerText.includes('settle.ET'))"))
 	require.NoError(t, p.ClickSelector("ul[aria-label=Inputs] .toggle"))
 	require.NoError(t, p.Click("scans"))
 	require.NoError(t, p.Until("the time", "document.querySelector(\"section[aria-label='Watch list'] tbody\").innerText.includes('90 ms')"))
@@ -386,8 +423,10 @@ func TestWatchList(t *testing.T) {
 
 // With the supply off and on again, what is RETAIN stays, all else begins anew, and the scenario written from it says so.
 func TestSupplyOffAndOn(t *testing.T) {
+	t.Parallel()
 	p := onBench(t, "tray-pulses", "exactly one scan", "PROGRAM p\nVAR RETAIN kept : CTU; END_VAR\nVAR lost : CTU; END_VAR\nLADDER\n"+
-		"RUNG 'Kept' [barrier] -- kept(R := FALSE, PV := 1) -- (tray_arrived);\nRUNG 'Lost' [barrier] -- lost(R := FALSE, PV := 1) -- (tray_gone);\nEND_LADDER\nEND_PROGRAM\n")
+		"RUNG 'Kept' [barrier] -- kept(R := FALSE, PV := 1) -- (tray_arrived);\n"+
+		"RUNG 'Lost' [barrier] -- lost(R := FALSE, PV := 1) -- (tray_gone);\nEND_LADDER\nEND_PROGRAM\n")
 	for range 2 { // on, and off again
 		require.NoError(t, p.Click("scans"))
 		require.NoError(t, p.ClickSelector("ul[aria-label=Inputs] .toggle"))
@@ -400,6 +439,7 @@ func TestSupplyOffAndOn(t *testing.T) {
 	require.NoError(t, p.See("tray_arrived TRUE"))
 	require.NoError(t, p.See("tray_gone FALSE"))
 	picture(t, p, "supply")
-	require.NoError(t, p.Click("What was done here, as a script"))
-	require.NoError(t, p.Until("the restart in the scenario", "document.querySelector('[aria-label=Scenario]')?.value.includes('restart: true')"))
+	require.NoError(t, p.Click("Script"))
+	require.NoError(t, p.Until("the restart in the scenario",
+		"document.querySelector('[aria-label=Scenario]')?.value.includes('restart: true')"))
 }

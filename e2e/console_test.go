@@ -4,9 +4,12 @@ package e2e
 
 import (
 	"context"
+	"errors"
 	"os"
+	"os/exec"
 	"path/filepath"
 	"strings"
+	"sync"
 	"testing"
 
 	"github.com/chromedp/chromedp"
@@ -20,12 +23,56 @@ import (
 	"celandine/service/store"
 )
 
+// chromium is the one browser of all tests, started by the first that needs it; each test has pages of its own in it.
+var chromium struct {
+	sync.Mutex
+	*browser.Browser
+}
+
+func TestMain(m *testing.M) {
+	status := m.Run()
+	if chromium.Browser != nil {
+		chromium.Close()
+	}
+	os.Exit(status)
+}
+
 func open(t testing.TB) *browser.Page {
 	t.Helper()
-	p, err := browser.Open(context.Background())
+	p, err := started(t).Open()
 	require.NoError(t, err)
 	t.Cleanup(p.Close)
+	t.Cleanup(func() {
+		for _, c := range p.Complaints() {
+			if _, expected := troubled.Load(p); !expected || !strings.Contains(c, "Failed to load resource") {
+				t.Errorf("the browser's console: %s", c)
+			}
+		}
+	})
 	return p
+}
+
+// troubled are the pages that are meant to be refused something, which the browser's console tells.
+var troubled sync.Map
+
+func meetsTrouble(p *browser.Page) { troubled.Store(p, true) }
+
+func started(t testing.TB) *browser.Browser {
+	if _, err := os.Stat(filepath.Join(servicetest.Root(t), "web/dist/index.html")); err != nil {
+		t.Skip("The console is not built; make build does it")
+	}
+	chromium.Lock()
+	defer chromium.Unlock()
+	if chromium.Browser != nil {
+		return chromium.Browser
+	}
+	b, err := browser.Start(context.Background())
+	if errors.Is(err, exec.ErrNotFound) {
+		t.Skip("Chromium is not installed; as root: apt-get install -y --no-install-recommends chromium-headless-shell")
+	}
+	require.NoError(t, err)
+	chromium.Browser = b
+	return b
 }
 
 // look opens a page of the console, in light colours, as somebody of the demo course, and waits for words on it.
@@ -39,8 +86,7 @@ func look(t *testing.T, login, path, words string) (*servicetest.Service, *brows
 func visit(t *testing.T, s *servicetest.Service, login, path, words string) *browser.Page {
 	t.Helper()
 	p := open(t)
-	require.NoError(t, p.SignIn(s.URL, login, servicetest.Password))
-	require.NoError(t, p.Look(s.URL, path, "light"))
+	require.NoError(t, p.Enter(s.URL, login, servicetest.Password, path, "light"))
 	require.NoError(t, p.See(words))
 	return p
 }
@@ -54,6 +100,7 @@ END_PROGRAM
 
 // A learner reads, writes, checks, hands in, and reads the diagram.
 func TestLearnerFromBriefToMark(t *testing.T) {
+	t.Parallel()
 	s := servicetest.Start(t, true)
 	p := open(t)
 	require.NoError(t, p.SignIn(s.URL, "liam", servicetest.Password))
@@ -105,15 +152,18 @@ func TestLearnerFromBriefToMark(t *testing.T) {
 	// Mended, it earns everything; the list remembers the best.
 	require.NoError(t, p.Click("Back to"))
 	require.NoError(t, p.See("Your hand-ins"))
-	require.NoError(t, p.Write(strings.Replace(wrongMist, "{ [mist_on] -- [mist_off] | [mist_valve] }", "{ [mist_on] | [mist_valve] } -- [mist_off]", 1)))
+	require.NoError(t, p.Write(strings.Replace(wrongMist, "{ [mist_on] -- [mist_off] | [mist_valve] }",
+		"{ [mist_on] | [mist_valve] } -- [mist_off]", 1)))
 	require.NoError(t, p.Click("Hand in"))
 	require.NoError(t, p.See("Every graded signal was as expected."))
 	require.NoError(t, p.Click("Celandine"))
+	require.NoError(t, p.See("Count five trays"))
 	require.NoError(t, p.See("10 of 10"))
 }
 
 // Typing goes on in one editor: the first key does not take the focus away.
 func TestTypingKeepsTheFocus(t *testing.T) {
+	t.Parallel()
 	s := servicetest.Start(t, true)
 	p := open(t)
 	require.NoError(t, p.SignIn(s.URL, "liam", servicetest.Password))
@@ -136,6 +186,7 @@ func TestTypingKeepsTheFocus(t *testing.T) {
 }
 
 func TestInstructorOpensAHandIn(t *testing.T) {
+	t.Parallel()
 	s := servicetest.Start(t, true)
 	p := open(t)
 	require.NoError(t, p.SignIn(s.URL, "nadia", servicetest.Password))
@@ -153,8 +204,10 @@ func TestInstructorOpensAHandIn(t *testing.T) {
 }
 
 func TestWrongPasswordAndEndedSession(t *testing.T) {
+	t.Parallel()
 	s := servicetest.Start(t, true)
 	p := open(t)
+	meetsTrouble(p)
 	require.NoError(t, p.Go(s.URL))
 	require.NoError(t, p.Fill("login", "ana"))
 	require.NoError(t, p.Fill("password", "guess"))
@@ -178,6 +231,7 @@ func TestWrongPasswordAndEndedSession(t *testing.T) {
 
 // A page opened before the mark is there shows it when it comes.
 func TestMarkComesByItself(t *testing.T) {
+	t.Parallel()
 	s := servicetest.Start(t, true)
 	ctx := context.Background()
 	// A hand-in with no job: nothing grades it until the test does.
@@ -198,11 +252,17 @@ func TestMarkComesByItself(t *testing.T) {
 
 // axe-core finds nothing wrong with any page, in light and dark.
 func TestPagesAreAccessible(t *testing.T) {
+	t.Parallel()
 	s := servicetest.Start(t, true)
 	for _, page := range []struct{ login, path, words, click string }{
 		{"ana", "#/", "Count five trays", ""},
 		{"ana", "#/exercise/mist-hold-in", "Wiring", ""},
-		{"ana", "#/exercise/vent-settle-delay", "five seconds", "Bench"},
+		{"ana", "#/exercise/vent-settle-delay", "five seconds", "This scan"},
+		{"ana", "#/exercise/vent-settle-delay", "five seconds", "Wires"},
+		{"ana", "#/exercise/vent-settle-delay", "five seconds", "Addresses"},
+		{"ana", "#/exercise/vent-settle-delay/worksheet", "What should happen", ""},
+		{"nadia", "#/exercise/vent-settle-delay", "five seconds", "Solution"},
+		{"nadia", "#/exercise/vent-settle-delay", "five seconds", "Scenarios"},
 		{"ana", "#/exercise/mist-hold-in", "Wiring", "Keys"},
 		{"ana", "#/exercise/mist-hold-in", "Wiring", "Block"},
 		{"ana", "#/exercise/mist-hold-in", "Wiring", "Variables"},
@@ -217,16 +277,16 @@ func TestPagesAreAccessible(t *testing.T) {
 		{"ana", "#/marks", "Of each exercise", ""},
 	} {
 		t.Run(page.login+page.path+page.click, func(t *testing.T) {
+			t.Parallel()
 			p := open(t)
-			require.NoError(t, p.SignIn(s.URL, page.login, servicetest.Password))
 			for _, look := range []string{"light", "dark"} {
-				require.NoError(t, p.Look(s.URL, page.path, look))
+				require.NoError(t, p.Enter(s.URL, page.login, servicetest.Password, page.path, look))
 				require.NoError(t, p.See(page.words))
+				if strings.Contains(page.path, "#/exercise/") && strings.Count(page.path, "/") == 2 {
+					require.NoError(t, p.See("Now: scan 0"))
+				}
 				if page.click != "" {
 					require.NoError(t, p.Click(page.click))
-				}
-				if page.click == "Bench" {
-					require.NoError(t, p.See("Now: scan 0"))
 				}
 				picture(t, p, strings.NewReplacer("#/", "", "/", "-").Replace(page.login+page.path)+"-"+look)
 				accessible(t, p)

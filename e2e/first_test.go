@@ -14,6 +14,7 @@ import (
 
 // Who comes for the first time is led from a point to a rung, a press and a hand-in.
 func TestFirstSteps(t *testing.T) {
+	t.Parallel()
 	s := servicetest.Start(t, true)
 	conn, err := pgx.Connect(context.Background(), s.Database)
 	require.NoError(t, err)

@@ -26,15 +26,15 @@ func longProgram() string {
 	return b.String()
 }
 
-// BenchmarkLongProgram measures a program of 300 rungs in Chromium, drawing and text both shown: what the page's own thread works from a
-// key press, or a turn of the wheel, until the next frame is laid out, in ms: script, style and layout, forced by asking for a size. The median, the least and the 19th of 20 are
-// told; the frames themselves come every 16.7 ms. "edit" draws a branch and takes it out again, until it stands in the drawing, the core's answer from its worker
-// included; "blocked" is the longest time that the page could do nothing else meanwhile.
+// BenchmarkLongProgram measures a program of 300 rungs in Chromium, drawing and text both shown: what the page's own thread
+// works from a key press, or a turn of the wheel, until the next frame is laid out, in ms: script, style and layout, forced by
+// asking for a size. The median, the least and the 19th of 20 are told; the frames themselves come every 16.7 ms. "edit" draws
+// a branch and takes it out again, until it stands in the drawing, the core's answer from its worker included; "blocked" is the
+// longest time that the page could do nothing else meanwhile.
 func BenchmarkLongProgram(b *testing.B) {
 	s := servicetest.Start(b, true)
 	p := open(b)
-	require.NoError(b, p.SignIn(s.URL, "liam", servicetest.Password))
-	require.NoError(b, p.Look(s.URL, "#/exercise/mist-hold-in", "light"))
+	require.NoError(b, p.Enter(s.URL, "liam", servicetest.Password, "#/exercise/mist-hold-in", "light"))
 	require.NoError(b, p.See("Wiring"))
 	require.NoError(b, p.Write(longProgram()))
 	require.NoError(b, p.See("0 errors"))

@@ -11,9 +11,18 @@ export default defineConfig({
     // Beside each file its compressed forms, for web.go to choose from.
     compression({
       include: /\.(js|css|wasm)$/,
-      algorithms: [defineAlgorithm('gzip', { level: 9 }), defineAlgorithm('brotliCompress', { params: { [constants.BROTLI_PARAM_QUALITY]: 9 } })],
+      algorithms: [
+        defineAlgorithm('gzip', { level: 9 }),
+        defineAlgorithm('brotliCompress', { params: { [constants.BROTLI_PARAM_QUALITY]: 9 } }),
+      ],
     }),
   ],
-  build: { outDir: 'dist', emptyOutDir: true, chunkSizeWarningLimit: 900, rolldownOptions: { checks: { pluginTimings: false } } },
+  build: {
+    outDir: 'dist',
+    emptyOutDir: true,
+    chunkSizeWarningLimit: 900,
+    assetsInlineLimit: 0, // the content policy lets no font come out of a data: address
+    rolldownOptions: { checks: { pluginTimings: false } },
+  },
   server: { proxy: { '/api': 'http://127.0.0.1:8460' } },
 })

@@ -7,46 +7,153 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"slices"
+	"strconv"
 	"strings"
+	"sync"
+	"syscall"
 	"time"
 
 	"github.com/chromedp/cdproto/cdp"
 	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/cdproto/log"
+	"github.com/chromedp/cdproto/page"
 	"github.com/chromedp/cdproto/runtime"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 )
 
-// Patience is how long a page may take to show what is waited for.
-const Patience = 15 * time.Second
+// Patience is how long a page may take to show what is waited for: what takes a moment here takes long on a
+// machine ten times slower that others use as well.
+const Patience = 2 * time.Minute
 
-// A Page is one tab.
-type Page struct {
+// A Browser is one Chromium. Its pages share nothing: each has cookies and a storage of its own.
+type Browser struct {
 	ctx    context.Context
 	cancel context.CancelFunc
 }
 
-// Open starts Chromium with one tab of 1280×800 and reduced motion.
-func Open(parent context.Context) (*Page, error) {
-	ctx, cancel := chromedp.NewContext(parent)
-	p := &Page{ctx, cancel}
-	if err := chromedp.Do(ctx, chromedp.EmulateViewport(1280, 800)); err != nil {
-		cancel()
-		return nil, fmt.Errorf("starting Chromium: %w", err)
-	}
-	return p, p.media("prefers-reduced-motion", "reduce")
+// A Page is one tab.
+type Page struct {
+	ctx        context.Context
+	cancel     context.CancelFunc
+	mu         sync.Mutex
+	complaints []string
 }
 
-// Another opens a second tab of the same browser.
-func (p *Page) Another() (*Page, error) { return Open(p.ctx) }
+// Start starts Chromium with a profile that goes with it.
+func Start(parent context.Context) (*Browser, error) {
+	profile := filepath.Join(os.TempDir(), profiles+strconv.Itoa(os.Getpid()))
+	sweep()
+	options := []chromedp.ExecAllocatorOption{chromedp.Flag("user-data-dir", profile), chromedp.Env("TMPDIR=" + profile)}
+	if shell, err := exec.LookPath("chromium-headless-shell"); err == nil { // the same without its windows: a quarter less work
+		options = append(options, chromedp.ExecPath(shell))
+	}
+	ctx, cancel := chromedp.NewContext(parent, chromedp.WithAllocatorOptions(options...))
+	b := &Browser{ctx, func() {
+		cancel()
+		_ = os.RemoveAll(profile) // what stays is swept by the next
+	}}
+	if err := chromedp.Do(ctx); err != nil {
+		b.Close()
+		return nil, fmt.Errorf("starting Chromium: %w", err)
+	}
+	return b, nil
+}
 
-// Close ends the browser.
+const profiles = "celandine-browser-"
+
+// sweep takes away the profiles of processes that were killed.
+func sweep() {
+	left, _ := filepath.Glob(filepath.Join(os.TempDir(), profiles+"*")) // the pattern is right
+	for _, profile := range left {
+		pid, err := strconv.Atoi(strings.TrimPrefix(filepath.Base(profile), profiles))
+		if err == nil && syscall.Kill(pid, 0) == syscall.ESRCH {
+			_ = os.RemoveAll(profile)
+		}
+	}
+}
+
+// Close ends the browser and all its pages.
+func (b *Browser) Close() { b.cancel() }
+
+// Open opens a page of 1280×800 and reduced motion, as in a browser of its own.
+func (b *Browser) Open() (*Page, error) { return open(b.ctx, chromedp.WithNewBrowserContext()) }
+
+// Another opens a second tab beside the first: the two share cookies and storage.
+func (p *Page) Another() (*Page, error) { return open(p.ctx) }
+
+func open(parent context.Context, options ...chromedp.ContextOption) (*Page, error) {
+	ctx, cancel := chromedp.NewContext(parent, options...)
+	p := &Page{ctx: ctx, cancel: cancel}
+	err := firstError(
+		func() error { return chromedp.Listen(ctx, p.hear) },
+		func() error { return call(p, log.Enable, cdp.Empty{}) },
+		func() error { return chromedp.Do(ctx, chromedp.EmulateViewport(1280, 800)) },
+		func() error { return p.media("prefers-reduced-motion", "reduce") },
+		// Several pages are worked at once; each is to believe that it is the one in front.
+		func() error {
+			return call(p, emulation.SetFocusEmulationEnabled, emulation.SetFocusEmulationEnabledParams{Enabled: true})
+		},
+	)
+	if err != nil {
+		cancel()
+		return nil, fmt.Errorf("opening a page: %w", err)
+	}
+	return p, nil
+}
+
+// hear keeps what the browser's console complains of.
+func (p *Page) hear(event any) {
+	said := ""
+	switch event := event.(type) {
+	case *log.EventEntryAdded:
+		if event.Entry.Level == "error" {
+			said = event.Entry.Text + " " + event.Entry.URL
+		}
+	case *runtime.EventExceptionThrown:
+		said = event.ExceptionDetails.Text
+		if e := event.ExceptionDetails.Exception; e != nil {
+			said += " " + e.Description
+		}
+	case *runtime.EventConsoleAPICalled:
+		if event.Type == "error" {
+			said = "console.error"
+			for _, a := range event.Args {
+				said += " " + a.Description + string(a.Value)
+			}
+		}
+	}
+	if said != "" {
+		p.mu.Lock()
+		p.complaints = append(p.complaints, said)
+		p.mu.Unlock()
+	}
+}
+
+// Complaints are the errors in the browser's console so far.
+func (p *Page) Complaints() []string {
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	return slices.Clone(p.complaints)
+}
+
+// Close closes the page.
 func (p *Page) Close() { p.cancel() }
 
 func (p *Page) media(name, value string) error {
+	return call(p, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{Features: []*emulation.MediaFeature{{Name: name,
+		Value: value}}})
+}
+
+// call gives the page's target one of the protocol's commands.
+func call[P, R any](p *Page, command cdp.Command[P, R], params P) error {
 	return chromedp.Do(p.ctx, chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
-		_, err := cdp.Call(ctx, t, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{Features: []*emulation.MediaFeature{{Name: name, Value: value}}})
+		_, err := cdp.Call(ctx, t, command, params)
 		return err
 	}))
 }
@@ -69,19 +176,38 @@ func (p *Page) Size(width, height int) error {
 	return chromedp.Do(p.ctx, chromedp.EmulateViewport(int64(width), int64(height)))
 }
 
-// Until waits for a condition of the page.
+// Until waits for a condition of the page, looked at in the page: a wait is one call, not one each time.
 func (p *Page) Until(what, expression string) error {
+	deadline := time.Now().Add(Patience)
+	for {
+		ok, err := Script[bool](p, `const holds = () => !!(`+expression+`)
+			const end = performance.now() + 2000
+			if (holds()) return true
+			while (performance.now() < end) { await new Promise((r) => setTimeout(r, 50)); if (holds()) return true }
+			return false`)
+		if err == nil && ok {
+			return nil
+		}
+		if err := p.waited(deadline, what, err); err != nil {
+			return err
+		}
+	}
+}
+
+// Insist does something again and again until a condition of the page holds, as one does who sees that the page has not taken it.
+func (p *Page) Insist(what, expression string, act func() error) error {
 	deadline := time.Now().Add(Patience)
 	for {
 		ok, err := Evaluate[bool](p, "!!("+expression+")")
 		if err == nil && ok {
 			return nil
 		}
-		if time.Now().After(deadline) {
-			text, _ := p.Text()
-			return errors.Join(fmt.Errorf("waited in vain for %s; the page shows:\n%s", what, text), err)
+		if err = act(); err != nil {
+			return err
 		}
-		time.Sleep(30 * time.Millisecond)
+		if err := p.waited(deadline, what, err); err != nil {
+			return err
+		}
 	}
 }
 
@@ -102,51 +228,142 @@ const find = `((name) => {
 	return all.find((e) => called(e) === name) || all.find((e) => called(e).startsWith(name)) || all.find((e) => called(e).includes(name))
 })`
 
-// Click presses the mouse on what has the name.
-func (p *Page) Click(name string) error {
-	element := find + "(" + quote(name) + ")"
-	if err := p.Until("something named "+name, element+" && !"+element+".disabled"); err != nil {
-		return err
-	}
-	return p.clickElement(element)
+// named is an expression for what has the name and can be pressed.
+func named(name string) string {
+	return "((e) => e && !e.disabled ? e : null)(" + find + "(" + quote(name) + "))"
 }
+
+func selected(selector string) string { return "document.querySelector(" + quote(selector) + ")" }
+
+// Click presses the mouse on what has the name.
+func (p *Page) Click(name string) error { return p.click("something named "+name, named(name)) }
 
 // ClickSelector presses the mouse on the first element of a CSS selector.
-func (p *Page) ClickSelector(selector string) error {
-	element := "document.querySelector(" + quote(selector) + ")"
-	if err := p.Until(selector, element); err != nil {
-		return err
-	}
-	return p.clickElement(element)
+func (p *Page) ClickSelector(selector string) error { return p.click(selector, selected(selector)) }
+
+func (p *Page) click(what, element string) error {
+	return p.strike(what, element, press{true, func(x, y float64) error { return chromedp.Do(p.ctx, chromedp.MouseClickXY(x, y)) }, nothing})
 }
 
-func (p *Page) clickElement(element string) error {
-	// Where it is once it has stopped moving.
-	at, err := Script[[]float64](p, `const e = `+element+`; e.scrollIntoView({block: 'nearest'})
-		const middle = () => { const r = e.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2] }
-		for (let was = '', n = 0; n < 30; n++) { const is = middle().join(); if (is === was) break; was = is; await new Promise((r) => requestAnimationFrame(r)) }
-		return middle()`)
-	if err != nil {
-		return err
+// aim waits until an element stands still in view with nothing above it, and returns a place on it: at a share (0 to 1) of its
+// width and height.
+func (p *Page) aim(what, element string, across, down float64) (x, y float64, err error) {
+	deadline := time.Now().Add(Patience)
+	for {
+		at, err := Script[[]float64](p, fmt.Sprintf(`const frame = () => new Promise((r) => requestAnimationFrame(r))
+			const e = %s
+			if (!e) return []
+			e.scrollIntoView({block: 'nearest', inline: 'nearest'})
+			const place = () => { const r = e.getBoundingClientRect(); return [r.x + r.width * %v, r.y + r.height * %v] }
+			const was = place(); await frame(); await frame(); const is = place()
+			const hit = document.elementFromPoint(...is)
+			return was.join() === is.join() && hit && (e.contains(hit) || hit.contains(e)) ? is : []`, element, across, down))
+		if err == nil && len(at) == 2 {
+			return at[0], at[1], nil
+		}
+		if err := p.waited(deadline, what+" to stand still in view", err); err != nil {
+			return 0, 0, err
+		}
 	}
-	return chromedp.Do(p.ctx, chromedp.MouseClickXY(at[0], at[1]))
+}
+
+// guard makes the page drop presses that land beside an element. struck ends that, and tells whether one has landed on it:
+// whether it was pressed, and where it is still there and the press was whole, also let go on it.
+const (
+	guard = `const e = %s
+		if (!e) return false
+		const kinds = ['pointerdown', 'mousedown', 'touchstart', 'pointerup', 'mouseup', 'touchend', 'click', 'dblclick']
+		const on = (event) => event.composedPath().includes(e) || event.target.contains?.(e) === true
+		let pressed = null, clicked = false
+		const look = (event) => {
+			if (pressed === null && (event.type === 'pointerdown' || event.type === 'touchstart')) pressed = on(event)
+			if (event.type === 'click') clicked ||= on(event)
+			if (!pressed) { event.stopImmediatePropagation(); event.preventDefault() }
+		}
+		for (const kind of kinds) window.addEventListener(kind, look, {capture: true, passive: false})
+		window.struck = async (whole) => {
+			const done = () => pressed === false || (pressed && (!whole || clicked || !e.isConnected))
+			for (const end = performance.now() + 10000; !done() && performance.now() < end; ) await new Promise((r) => setTimeout(r, 10))
+			for (const kind of kinds) window.removeEventListener(kind, look, {capture: true})
+			return pressed === true && done()
+		}
+		return true`
+	struck = `return await window.struck(%v)`
+)
+
+// A press is what a finger or the mouse does at a place, and what takes it back where it missed; a whole one lets go by itself.
+type press struct {
+	whole      bool
+	down, lift func(x, y float64) error
+}
+
+// strike presses on an element: again where the page has moved it from under the finger in between, so that nothing else is ever pressed.
+func (p *Page) strike(what, element string, press press) error {
+	deadline := time.Now().Add(Patience)
+	for {
+		x, y, err := p.aim(what, element, 0.5, 0.5)
+		if err != nil {
+			return err
+		}
+		there, err := Script[bool](p, fmt.Sprintf(guard, element))
+		if err == nil && there {
+			if err := press.down(x, y); err != nil {
+				return err
+			}
+			on, err := Script[bool](p, fmt.Sprintf(struck, press.whole))
+			if err != nil || on { // no answer: what was pressed has led to another page
+				return nil
+			}
+			if err := press.lift(x, y); err != nil {
+				return err
+			}
+		}
+		if err := p.waited(deadline, "a press on "+what, err); err != nil {
+			return err
+		}
+	}
+}
+
+func nothing(_, _ float64) error { return nil }
+
+// waited returns nil after a moment, or once the deadline is over, what was waited for in vain.
+func (p *Page) waited(deadline time.Time, what string, err error) error {
+	if time.Now().Before(deadline) {
+		time.Sleep(30 * time.Millisecond)
+		return nil
+	}
+	text, _ := p.Text()
+	return errors.Join(fmt.Errorf("waited in vain for %s; the page shows:\n%s", what, text), err)
 }
 
 // Hover moves the mouse to a share (0 to 1) of the first element's width and height.
 func (p *Page) Hover(selector string, across, down float64) error {
-	at, err := Evaluate[[]float64](p, fmt.Sprintf(`(() => { const e = document.querySelector(%s); e.scrollIntoView({block: 'nearest'}); const r = e.getBoundingClientRect(); return [r.x + r.width * %v, r.y + r.height * %v] })()`, quote(selector), across, down))
-	if err != nil {
-		return err
+	deadline := time.Now().Add(Patience)
+	for {
+		x, y, err := p.aim(selector, selected(selector), across, down)
+		if err != nil {
+			return err
+		}
+		if err := chromedp.Do(p.ctx, chromedp.MouseEvent(chromedp.MouseMoved, x, y)); err != nil {
+			return err
+		}
+		over, err := Evaluate[bool](p, selected(selector)+"?.matches(':hover')")
+		if err == nil && over {
+			return nil
+		}
+		if err := p.waited(deadline, "the mouse above "+selector, err); err != nil {
+			return err
+		}
 	}
-	return chromedp.Do(p.ctx, chromedp.MouseEvent(chromedp.MouseMoved, at[0], at[1]))
 }
 
-// Type writes text where the focus is.
+// Type writes text where the focus is, once there is something to write in.
 func (p *Page) Type(text string) error {
-	return chromedp.Do(p.ctx, chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
-		_, err := cdp.Call(ctx, t, input.InsertText, input.InsertTextParams{Text: text})
+	if err := p.Until("a place to write "+quote(text),
+		"document.activeElement?.matches('input, textarea, [contenteditable=true]')"); err != nil {
 		return err
-	}))
+	}
+	return call(p, input.InsertText, input.InsertTextParams{Text: text})
 }
 
 // Press presses one key, such as "\r" or kb.ArrowLeft. Like a real key, it writes nothing where the page has another use for it.
@@ -160,14 +377,10 @@ func (p *Page) Press(key string, modifiers ...chromedp.Modifier) error {
 	if len(events) == 3 && down.Modifiers&^int64(chromedp.ModifierShift) == 0 {
 		down.Type, down.Text, down.UnmodifiedText = input.DispatchKeyEventTypeKeyDown, events[1].Text, events[1].UnmodifiedText
 	}
-	return chromedp.Do(p.ctx, chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
-		for _, event := range []*input.DispatchKeyEventParams{down, up} {
-			if _, err := cdp.Call(ctx, t, input.DispatchKeyEvent, *event); err != nil {
-				return err
-			}
-		}
-		return nil
-	}))
+	return firstError(
+		func() error { return call(p, input.DispatchKeyEvent, *down) },
+		func() error { return call(p, input.DispatchKeyEvent, *up) },
+	)
 }
 
 // Fill replaces what stands in the field of that name.
@@ -183,14 +396,11 @@ func (p *Page) Fill(name, text string) error {
 
 // Write replaces the text of the program editor.
 func (p *Page) Write(text string) error {
-	// While the page still fills, what stands above the editor may push it from under the mouse: then again, as a person would.
-	for range 20 {
-		if err := p.ClickSelector(".cm-content[contenteditable=true]"); err != nil {
-			return err
-		}
-		if ok, err := Evaluate[bool](p, "document.activeElement?.matches('.cm-content')"); err != nil || ok {
-			break
-		}
+	if err := p.ClickSelector(".cm-content[contenteditable=true]"); err != nil {
+		return err
+	}
+	if err := p.Until("the cursor in the text", "document.activeElement?.matches('.cm-content')"); err != nil {
+		return err
 	}
 	if err := p.Press("a", chromedp.ModifierCtrl); err != nil {
 		return err
@@ -221,11 +431,27 @@ func firstError(steps ...func() error) error {
 
 // Picture returns what is seen as a PNG, once the fonts are there.
 func (p *Page) Picture() ([]byte, error) {
-	if _, err := chromedp.Run(p.ctx, chromedp.Evaluate[bool]("document.fonts.ready.then(() => new Promise((r) => requestAnimationFrame(() => requestAnimationFrame(() => r(true)))))",
+	if _, err := chromedp.Run(p.ctx, chromedp.Evaluate[bool]("document.fonts.ready.then(() => new Promise((r) => requestAnimationFrame(() "+
+		"=> requestAnimationFrame(() => r(true)))))",
 		awaitPromise)); err != nil {
 		return nil, err
 	}
 	return chromedp.Run(p.ctx, chromedp.CaptureScreenshot())
+}
+
+// PDF is the page as it is printed.
+func (p *Page) PDF() ([]byte, error) {
+	return chromedp.Run(p.ctx, func(ctx context.Context, t *chromedp.Target) ([]byte, error) {
+		done, err := cdp.Call(ctx, t, page.PrintToPDF, page.PrintToPDFParams{PreferCSSPageSize: new(true)})
+		return done.Data, err
+	})
+}
+
+// Menu opens the menu of what a selector finds, as the right button of the mouse does.
+func (p *Page) Menu(selector string) error {
+	return p.strike(selector, selected(selector), press{false, func(x, y float64) error {
+		return chromedp.Do(p.ctx, chromedp.MouseClickXY(x, y, chromedp.Button("right")))
+	}, nothing})
 }
 
 func awaitPromise(p *runtime.EvaluateParams) { p.AwaitPromise = new(true) }
@@ -257,45 +483,62 @@ func (p *Page) Look(address, path, look string) error {
 			_, err := Evaluate[bool](p, "localStorage.setItem('celandine.look', "+quote(look)+"), true")
 			return err
 		},
+		// A still thing of the same place between the two: the page is then loaded once, with all that it needs.
+		func() error { return p.Go(address + still) },
 		func() error { return p.Go(address + "/" + path) },
-		func() error { return chromedp.Do(p.ctx, chromedp.Reload()) },
+	)
+}
+
+// still is what the service serves that runs nothing.
+const still = "/celandine.svg"
+
+// Enter opens a page of the console as somebody who has signed in, without the page for that.
+func (p *Page) Enter(address, login, password, path, look string) error {
+	return firstError(
+		func() error { return p.Go(address + still) },
+		func() error {
+			credentials, _ := json.Marshal(map[string]string{"login": login, "password": password}) // strings always marshal
+			_, err := Script[bool](p, `const answer = await fetch('/api/session', {method: 'POST', headers: {'Content-Type': 'application/json'}, body: `+quote(string(credentials))+`})
+				if (!answer.ok) throw new Error('signing in: ' + await answer.text())
+				return true`)
+			return err
+		},
+		func() error { return p.Look(address, path, look) },
 	)
 }
 
 // Choose picks a value of the list of that label.
 func (p *Page) Choose(label, value string) error {
-	list := "[...document.querySelectorAll('select')].find((s) => (s.getAttribute('aria-label') ?? s.closest('label')?.innerText ?? '').startsWith(" + quote(label) + "))"
+	list := "[...document.querySelectorAll('select')].find((s) => (s.getAttribute('aria-label') ?? s.closest('label')?.innerText ?? " +
+		"'').startsWith(" + quote(label) + "))"
 	if err := p.Until("a list "+label, list); err != nil {
 		return err
 	}
-	_, err := Evaluate[bool](p, "((s) => { s.value = "+quote(value)+"; return s.dispatchEvent(new Event('change', {bubbles: true})) })("+list+")")
+	_, err := Evaluate[bool](p, "((s) => { s.value = "+quote(value)+"; return s.dispatchEvent(new Event('change', {bubbles: true})) })("+list+
+		")")
 	return err
 }
 
 // Hold presses the mouse on what has the name and keeps it down until the returned function lets go.
 func (p *Page) Hold(name string) (release func() error, err error) {
-	element := find + "(" + quote(name) + ")"
-	if err := p.Until("something named "+name, element); err != nil {
-		return nil, err
+	var x, y float64
+	down := func(atX, atY float64) error {
+		x, y = atX, atY
+		return p.mouse(chromedp.MousePressed)(x, y)
 	}
-	at, err := Evaluate[[]float64](p, `(() => { const e = `+element+`; e.scrollIntoView({block: 'nearest'}); const r = e.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2] })()`)
-	if err != nil {
-		return nil, err
+	err = p.strike("something named "+name, named(name), press{false, down, p.mouse(chromedp.MouseReleased)})
+	return func() error { return p.mouse(chromedp.MouseReleased)(x, y) }, err
+}
+
+func (p *Page) mouse(kind input.DispatchMouseEventType) func(x, y float64) error {
+	return func(x, y float64) error {
+		return chromedp.Do(p.ctx, chromedp.MouseEvent(kind, x, y, chromedp.Button("left")))
 	}
-	mouse := func(kind input.DispatchMouseEventType) error {
-		return chromedp.Do(p.ctx, chromedp.MouseEvent(kind, at[0], at[1], chromedp.Button("left")))
-	}
-	return func() error { return mouse(chromedp.MouseReleased) }, mouse(chromedp.MousePressed)
 }
 
 // Carry presses the mouse on one element, moves it to another and lets go there.
 func (p *Page) Carry(from, to string) error {
-	mouse := func(kind input.DispatchMouseEventType) func(x, y float64) error {
-		return func(x, y float64) error {
-			return chromedp.Do(p.ctx, chromedp.MouseEvent(kind, x, y, chromedp.Button("left")))
-		}
-	}
-	return p.carry(from, to, mouse(chromedp.MousePressed), mouse(chromedp.MouseMoved), mouse(chromedp.MouseReleased))
+	return p.carry(from, to, p.mouse(chromedp.MousePressed), p.mouse(chromedp.MouseMoved), p.mouse(chromedp.MouseReleased))
 }
 
 // CarryByTouch does the same with a finger.
@@ -305,14 +548,13 @@ func (p *Page) CarryByTouch(from, to string) error {
 
 // Touch presses a finger on the first element of a CSS selector.
 func (p *Page) Touch(selector string) error {
-	at, err := p.middle(selector)
-	if err != nil {
-		return err
+	tap := func(x, y float64) error {
+		return firstError(
+			func() error { return p.finger(input.DispatchTouchEventTypeTouchStart)(x, y) },
+			func() error { return p.lift(x, y) },
+		)
 	}
-	return firstError(
-		func() error { return p.finger(input.DispatchTouchEventTypeTouchStart)(at[0], at[1]) },
-		func() error { return p.lift(at[0], at[1]) },
-	)
+	return p.strike(selector, selected(selector), press{false, tap, nothing})
 }
 
 func (p *Page) finger(kind input.DispatchTouchEventType) func(x, y float64) error {
@@ -326,44 +568,37 @@ func (p *Page) lift(_, _ float64) error {
 }
 
 func (p *Page) touch(event input.DispatchTouchEventParams) error {
-	return chromedp.Do(p.ctx, chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
-		_, err := cdp.Call(ctx, t, input.DispatchTouchEvent, event)
-		return err
-	}))
+	return call(p, input.DispatchTouchEvent, event)
 }
 
-// middle finds the middle of the first element of a CSS selector.
-func (p *Page) middle(selector string) ([]float64, error) {
-	element := "document.querySelector(" + quote(selector) + ")"
-	if err := p.Until(selector, element); err != nil {
-		return nil, err
-	}
-	return Evaluate[[]float64](p, `(() => { const r = `+element+`.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2] })()`)
-}
-
+// carry looks where to only once it has hold of what it carries: that may make room for it.
 func (p *Page) carry(from, to string, down, move, up func(x, y float64) error) error {
-	a, err := p.middle(from)
+	var fromX, fromY float64
+	take := func(x, y float64) error {
+		fromX, fromY = x, y
+		return down(x, y)
+	}
+	err := p.strike(from, selected(from), press{false, take, up})
 	if err != nil {
 		return err
 	}
-	b, err := p.middle(to)
+	x, y, err := p.aim(to, selected(to), 0.5, 0.5)
 	if err != nil {
 		return err
 	}
 	return firstError(
-		func() error { return down(a[0], a[1]) },
-		func() error { return move((a[0]+b[0])/2, (a[1]+b[1])/2) },
-		func() error { return move(b[0], b[1]) },
-		func() error { return up(b[0], b[1]) },
+		func() error { return move((fromX+x)/2, (fromY+y)/2) },
+		func() error { return move(x, y) },
+		func() error { return up(x, y) },
 	)
 }
 
 // Set replaces what stands in the field of that label and leaves it.
 func (p *Page) Set(label, text string) error {
-	field := "[...document.querySelectorAll('input, textarea')].find((e) => (e.getAttribute('aria-label') ?? e.closest('label')?.innerText ?? '').trim() === " + quote(label) + ")"
+	field := "[...document.querySelectorAll('input, textarea')].find((e) => (e.getAttribute('aria-label') ?? e.closest('label')?.innerText " +
+		"?? '').trim() === " + quote(label) + ")"
 	return firstError(
-		func() error { return p.Until("a field "+label, field) },
-		func() error { return p.clickElement(field) },
+		func() error { return p.click("a field "+label, field) },
 		func() error { return p.Press("a", chromedp.ModifierCtrl) },
 		func() error { return p.Type(text) },
 		func() error { return p.Press(kb.Tab) },

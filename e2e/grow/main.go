@@ -1,5 +1,6 @@
-// Grow fills a database with schools' years and tells how long each page's call takes at a thousand, a hundred thousand and a million hand-ins. It takes the address of a service whose database,
-// CELANDINE_DATABASE, has the demo course, and the metrics' address. What it adds stays; make grow gives it a database of its own.
+// Grow fills a database with schools' years and tells how long each page's call takes at a thousand, a hundred thousand and a
+// million hand-ins. It takes the address of a service whose database, CELANDINE_DATABASE, has the demo course, and the metrics'
+// address. What it adds stays; make grow gives it a database of its own.
 package main
 
 import (
@@ -45,8 +46,10 @@ func run(ctx context.Context, address, metrics string) error {
 	if err := people(ctx, db); err != nil {
 		return fmt.Errorf("adding classes and people: %w", err)
 	}
-	learner, other, instructor, administrator := &client.Client{URL: address}, &client.Client{URL: address}, &client.Client{URL: address}, &client.Client{URL: address}
-	for login, c := range map[string]*client.Client{"grow-00000": learner, "grow-00001": other, "grow-teacher": instructor, "rosa": administrator} {
+	learner, other, instructor, administrator := &client.Client{URL: address}, &client.Client{URL: address}, &client.Client{URL: address},
+		&client.Client{URL: address}
+	for login, c := range map[string]*client.Client{"grow-00000": learner, "grow-00001": other, "grow-teacher": instructor,
+		"rosa": administrator} {
 		token, err := c.Login(ctx, client.TokenWish{Credentials: client.Credentials{Login: login, Password: password}})
 		if err != nil {
 			return err
@@ -153,18 +156,22 @@ func pages(ctx context.Context, db *pgx.Conn, learner, other, instructor, admini
 			return url
 		})})
 	}
-	for _, path := range []string{"/api/me", "/api/exercises", "/api/exercises/{name}", "/api/exercises/{name}/handins", "/api/handins/{id}", "/api/marks"} {
+	for _, path := range []string{"/api/me", "/api/exercises", "/api/exercises/{name}", "/api/exercises/{name}/handins", "/api/handins/{id}",
+		"/api/marks"} {
 		add("learner", learner, path)
 	}
-	for _, path := range []string{"/api/classes", "/api/marks?class={class}", "/api/exercises?class={class}", "/api/exercises/{name}/handins?class={class}", "/api/exercises/{name}/handins?class={class}&state=waiting", "/api/handins/{id}",
-		"/api/classes/{class}/members", "/api/classes/{class}/assignments", "/api/classes/{class}/insight/{name}", "/api/classes/{class}/audit", "/api/classes/{class}/marks.csv", "/api/library"} {
+	for _, path := range []string{"/api/classes", "/api/marks?class={class}", "/api/exercises?class={class}",
+		"/api/exercises/{name}/handins?class={class}", "/api/exercises/{name}/handins?class={class}&state=waiting", "/api/handins/{id}",
+		"/api/classes/{class}/members", "/api/classes/{class}/assignments", "/api/classes/{class}/insight/{name}", "/api/classes/{class}/audit",
+		"/api/classes/{class}/marks.csv", "/api/library"} {
 		add("instructor", instructor, path)
 	}
 	for _, path := range []string{"/api/classes", "/api/people", "/api/people?with=grow"} {
 		add("administrator", administrator, path)
 	}
 	list = append(list, call{"hand in", "learner", func() error {
-		_, err := other.HandIn(ctx, "mist-hold-in", client.Program{File: "mine.st", Text: "PROGRAM p\nmist_valve := (mist_on OR mist_valve) AND mist_off;\nEND_PROGRAM\n"}, "")
+		_, err := other.HandIn(ctx, "mist-hold-in", client.Program{File: "mine.st",
+			Text: "PROGRAM p\nmist_valve := (mist_on OR mist_valve) AND mist_off;\nEND_PROGRAM\n"}, "")
 		return err
 	}}, call{"/metrics", "Prometheus", get(nil, func() string { return metrics })})
 	return list, nil

@@ -1,6 +1,6 @@
-// Load lets a hundred learners hand in at once and tells how long each waits for the mark, and what a hand-in costs. It takes the addresses of a service that grades within
-// requests and of one that queues everything, both on one database with the demo course, and the course's folder. What it enrols stays, so it wants a database of its own; make load
-// sees to that.
+// Load lets a hundred learners hand in at once and tells how long each waits for the mark, and what a hand-in costs. It takes
+// the addresses of a service that grades within requests and of one that queues everything, both on one database with the demo
+// course, and the course's folder. What it enrols stays, so it wants a database of its own; make load sees to that.
 package main
 
 import (
@@ -90,7 +90,8 @@ func run(ctx context.Context, addresses [2]string, metrics, course string) error
 	if err != nil {
 		return err
 	}
-	fmt.Printf("\nthe stillest round: p50 %.0f ms, p99 %.0f ms, %.1f times the calm one's\n", ms(disturbed[len(disturbed)/2]), ms(disturbed[len(disturbed)*99/100]),
+	fmt.Printf("\nthe stillest round: p50 %.0f ms, p99 %.0f ms, %.1f times the calm one's\n", ms(disturbed[len(disturbed)/2]),
+		ms(disturbed[len(disturbed)*99/100]),
 		disturbed[len(disturbed)*99/100].Seconds()/best[len(best)*99/100].Seconds())
 	if err := watched(ctx, db, class); err != nil {
 		return err
@@ -99,7 +100,8 @@ func run(ctx context.Context, addresses [2]string, metrics, course string) error
 	if err != nil {
 		return err
 	}
-	fmt.Printf("grading alone, in one process on %d cores: %.0f hand-ins/s; the service: %.0f, a share of %.3f\n", runtime.GOMAXPROCS(0), limit, most, most/limit)
+	fmt.Printf("grading alone, in one process on %d cores: %.0f hand-ins/s; the service: %.0f, a share of %.3f\n", runtime.GOMAXPROCS(0),
+		limit, most, most/limit)
 	return memory(metrics)
 }
 
@@ -135,7 +137,8 @@ func alone(ctx context.Context, classes [2][]*client.Client) error {
 
 // compare lets the class hand in by turns in both modes, and tells rates and what a hand-in costs.
 func compare(ctx context.Context, db *pgx.Conn, classes [2][]*client.Client) error {
-	fmt.Printf("%d learners hand in at once, by turns in both modes\n\n%16s %12s %18s %18s %14s\n", learners, "", "hand-ins/s", "service CPU, ms", "PostgreSQL CPU, ms", "WAL, bytes")
+	fmt.Printf("%d learners hand in at once, by turns in both modes\n\n%16s %12s %18s %18s %14s\n", learners, "", "hand-ins/s",
+		"service CPU, ms", "PostgreSQL CPU, ms", "WAL, bytes")
 	var most, cpu [2]float64
 	for range rounds {
 		for mode, class := range classes {
@@ -161,7 +164,8 @@ func compare(ctx context.Context, db *pgx.Conn, classes [2][]*client.Client) err
 			fmt.Printf("%16s %12.0f %18.2f %18.2f %14.0f\n", modes[mode], rate, c.service/n*1e3, c.postgres/n*1e3, c.wal/n)
 		}
 	}
-	fmt.Printf("\nin their best rounds %s takes %.2f times the hand-ins a second, each with %.2f times the CPU\n\n", modes[0], most[0]/most[1], cpu[0]/cpu[1])
+	fmt.Printf("\nin their best rounds %s takes %.2f times the hand-ins a second, each with %.2f times the CPU\n\n", modes[0], most[0]/most[1],
+		cpu[0]/cpu[1])
 	return nil
 }
 

@@ -32,7 +32,8 @@ func watched(ctx context.Context, db *pgx.Conn, class []*client.Client) error {
 	defer stop()
 	// As many of the class become instructors of it as are needed: each may have a few pages open.
 	teachers := class[len(class)-watchers/streams:]
-	if _, err := db.Exec(ctx, "UPDATE people SET role = 'instructor' WHERE login >= $1 AND login LIKE 'load-%'", fmt.Sprintf("load-%03d", len(class)-len(teachers))); err != nil {
+	if _, err := db.Exec(ctx, "UPDATE people SET role = 'instructor' WHERE login >= $1 AND login LIKE 'load-%'",
+		fmt.Sprintf("load-%03d", len(class)-len(teachers))); err != nil {
 		return err
 	}
 	var told atomic.Int64
@@ -69,7 +70,8 @@ func watched(ctx context.Context, db *pgx.Conn, class []*client.Client) error {
 	all.Wait()
 	open.Wait()
 	slices.Sort(times)
-	fmt.Printf("\n%d pages watch a class that hands in %d times a second: %d other requests, p50 %.0f ms, p99 %.0f ms; %d news sent\n", watchers, perTick, len(times),
+	fmt.Printf("\n%d pages watch a class that hands in %d times a second: %d other requests, p50 %.0f ms, p99 %.0f ms; %d news sent\n",
+		watchers, perTick, len(times),
 		ms(times[len(times)/2]), ms(times[len(times)*99/100]), told.Load())
 	return nil
 }

@@ -38,7 +38,8 @@ var shots = []shot{
 	{"bench", "liam", "#/exercise/vent-settle-delay", false, func(p *browser.Page) error {
 		return steps(
 			p.See("five seconds"),
-			p.Write("PROGRAM vent_settle\nVAR settle : TON; END_VAR\nLADDER\nRUNG 'Mist' [mist_switch] -- (mist_valve);\nRUNG 'Vent' [mist_valve] -- settle(PT := T#5s) -- (vent);\nEND_LADDER\nEND_PROGRAM\n"),
+			p.Write("PROGRAM vent_settle\nVAR settle : TON; END_VAR\nLADDER\nRUNG 'Mist' [mist_switch] -- (mist_valve);\n"+
+				"RUNG 'Vent' [mist_valve] -- settle(PT := T#5s) -- (vent);\nEND_LADDER\nEND_PROGRAM\n"),
 			p.Click("Bench"), p.See("Now: scan 0"), p.Click("scans"), p.ClickSelector("ul[aria-label=Inputs] .toggle"),
 			again(20, func() error { return p.Click("scans") }), p.See("Now: scan 210"),
 		)
@@ -46,15 +47,19 @@ var shots = []shot{
 	{"editor", "liam", "#/exercise/vent-settle-delay", false, func(p *browser.Page) error {
 		return steps(
 			p.See("five seconds"), p.Click("Structured text"),
-			p.Write("PROGRAM vent_settle\nVAR settle : TON; END_VAR\nmist_valve := mist_swtch;\nsettle(IN := mist_valve, PT := T#5s);\nvent := settle.Q AND ready;\nEND_PROGRAM\n"),
-			p.See("2 errors"), p.Until("the mark", "document.querySelector('.cm-lintRange')"), p.Hover(".cm-lintRange", 0.5, 0.5), p.See("Write mist_switch"),
+			p.Write("PROGRAM vent_settle\nVAR settle : TON; END_VAR\nmist_valve := mist_swtch;\nsettle(IN := mist_valve, PT := T#5s);\n"+
+				"vent := settle.Q AND ready;\nEND_PROGRAM\n"),
+			p.See("2 errors"), p.Until("the mark", "document.querySelector('.cm-lintRange')"), p.Hover(".cm-lintRange", 0.5, 0.5),
+			p.See("Write mist_switch"),
 		)
 	}},
 	{"drawing", "liam", "#/exercise/mist-hold-in", false, func(p *browser.Page) error {
 		return steps(
 			p.See("Wiring"),
-			p.Write("PROGRAM mist_hold_in\nLADDER\nRUNG 'Mist until Off'\n  { [mist_on] | [mist_valve] } -- [mist_off] -- (mist_valve);\nRUNG 'Lamp for the doorway'\n  [mist_valve];\nEND_LADDER\nEND_PROGRAM\n"),
-			p.Until("the drawing", "document.querySelectorAll('[data-rung]').length === 2"), p.ClickSelector("[data-rung='1'] [data-spot='1']"), p.Press("o"), p.Type("mist"), p.Until("the names", "document.querySelector('[role=option]')"),
+			p.Write("PROGRAM mist_hold_in\nLADDER\nRUNG 'Mist until Off'\n  { [mist_on] | [mist_valve] } -- [mist_off] -- (mist_valve);\n"+
+				"RUNG 'Lamp for the doorway'\n  [mist_valve];\nEND_LADDER\nEND_PROGRAM\n"),
+			p.Until("the drawing", "document.querySelectorAll('[data-rung]').length === 2"), p.ClickSelector("[data-rung='1'] [data-spot='1']"),
+			p.Press("o"), p.Type("mist"), p.Until("the names", "document.querySelector('[role=option]')"),
 		)
 	}},
 	{"why", "ana", "#/handin/3", false, func(p *browser.Page) error {
@@ -63,13 +68,15 @@ var shots = []shot{
 	{"class", "nadia", "#/", false, func(p *browser.Page) error { return p.See("Liam Byrne") }},
 	{"exercises", "ana", "#/", false, func(p *browser.Page) error { return p.See("Count five trays") }},
 	{"review", "nadia", "#/handin/3", true, func(p *browser.Page) error {
-		return steps(p.See("Mark by hand"), p.Until("the program drawn", "document.querySelector('[aria-label=\"The program, drawn\"] svg')"), p.Click("Mark by hand"), p.Click("Comment on rung 1 Mist"), p.Type("Stop must stand in series with both branches."))
+		return steps(p.See("Mark by hand"), p.Until("the program drawn", "document.querySelector('[aria-label=\"The program, drawn\"] svg')"),
+			p.Click("Mark by hand"), p.Click("Comment on rung 1 Mist"), p.Type("Stop must stand in series with both branches."))
 	}},
 	{"assignments", "nadia", "#/assignments", false, func(p *browser.Page) error {
 		return steps(p.See("Europe/Zagreb"), p.Click("Change Hold the mist valve in"), p.See("Learners see the exercise"))
 	}},
 	{"people", "nadia", "#/people", false, func(p *browser.Page) error {
-		return steps(p.See("Enrol a class list"), p.ClickSelector("textarea[aria-label='Class list']"), p.Set("Class list", "login,name\nnoor,Noor Aziz\nno or,Noor Again\nana,Ana Kovač\n"), p.Click("Look at it"), p.See("is not possible"))
+		return steps(p.See("Enrol a class list"), p.ClickSelector("textarea[aria-label='Class list']"),
+			p.Set("Class list", "login,name\nnoor,Noor Aziz\nno or,Noor Again\nana,Ana Kovač\n"), p.Click("Look at it"), p.See("is not possible"))
 	}},
 	{"insight", "nadia", "#/insight/mist-hold-in", true, func(p *browser.Page) error {
 		return steps(p.See("Where it first goes wrong"), p.Click("See what would change"), p.See("no mark changes"))
@@ -98,28 +105,30 @@ func again(times int, do func() error) error {
 }
 
 func run(address, folder string) error {
+	b, err := browser.Start(context.Background())
+	if err != nil {
+		return err
+	}
+	defer b.Close()
 	for _, s := range shots {
-		if err := take(address, folder, s); err != nil {
+		if err := take(b, address, folder, s); err != nil {
 			return fmt.Errorf("%s: %w", s.name, err)
 		}
 	}
 	return nil
 }
 
-func take(address, folder string, s shot) error {
-	p, err := browser.Open(context.Background())
+func take(b *browser.Browser, address, folder string, s shot) error {
+	p, err := b.Open()
 	if err != nil {
 		return err
 	}
 	defer p.Close()
-	if err := p.SignIn(address, s.login, "glasshouse"); err != nil {
-		return err
-	}
 	look := "light"
 	if s.dark {
 		look = "dark"
 	}
-	if err := p.Look(address, s.path, look); err != nil {
+	if err := p.Enter(address, s.login, "glasshouse", s.path, look); err != nil {
 		return err
 	}
 	if err := s.steps(p); err != nil {

@@ -2,14 +2,11 @@
 
 import { HighlightStyle, StreamLanguage, syntaxHighlighting } from '@codemirror/language'
 import { tags } from '@lezer/highlight'
+import { language as words } from './core/calls'
 
-const keywords = new Set(
-  ('and array at by case constant continue do else elsif end_case end_for end_function end_function_block end_if end_ladder end_program ' +
-    'end_repeat end_struct end_type end_var end_while exit for function function_block if ladder mod not of or program repeat retain return ' +
-    'rung struct then to type until var var_external var_global var_input var_in_out var_output var_temp while xor').split(' '),
-)
-const types = new Set('bool sint int dint lint usint uint udint ulint byte word dword lword real lreal time string'.split(' '))
-const blocks = /^(sr|rs|r_trig|f_trig|ton|tof|tp|tacc|ctu|ctd|ctud)(_[a-z]+)?$/
+const setOf = (words: string) => new Set(words.toLowerCase().split(' '))
+const keywords = setOf(words.keywords)
+const types = setOf(words.types + ' ' + words.blocks)
 
 const language = StreamLanguage.define<{ comment: number }>({
   startState: () => ({ comment: 0 }),
@@ -33,9 +30,9 @@ const language = StreamLanguage.define<{ comment: number }>({
     if (/[A-Za-z_]/.test(first)) {
       if (/t/i.test(first) && stream.match(/^(T|TIME)#[-\w.]+/i)) return 'number'
       const w = (stream.match(/^\w+/) as RegExpMatchArray)[0].toLowerCase()
-      if (keywords.has(w)) return 'keyword'
       if (w === 'true' || w === 'false') return 'atom'
-      if (types.has(w) || blocks.test(w)) return 'typeName'
+      if (keywords.has(w)) return 'keyword'
+      if (types.has(w)) return 'typeName'
       return 'variableName'
     }
     if (/[:=[\](){}|-]/.test(first) && stream.match(/^(:=|=>|--|[[\](){}|])/)) return 'operator'

@@ -1,13 +1,13 @@
 // Reading recorded signals. A column is segments [scan, value, slope]; see the
 // API's description of a trace.
 
-import type { Column, Trace, Value } from './api'
+import type { Column, Trace } from './api'
 
 export function valueAt(column: Column, scan: number): number {
   let value = 0
   for (const [from, start, slope] of column.segments) {
     if (from > scan) break
-    value = start + slope * (scan - from)
+    value = Number(start) + slope * (scan - from)
   }
   return value
 }
@@ -18,7 +18,8 @@ export function bounds(column: Column, from: number, to: number): number[] {
 }
 
 /** What two columns are compared by: texts by their letters, all else by its number. */
-const comparable = (c: Column, scan: number) => (c.type === 'STRING' ? formatValue(c, valueAt(c, scan)) : valueAt(c, scan))
+const comparable = (c: Column, scan: number) =>
+  c.type === 'STRING' ? formatValue(c, valueAt(c, scan)) : valueAt(c, scan)
 
 /** Stretches [from, to) in which two columns have different values. */
 export function differences(a: Column, b: Column, scans: number): [number, number][] {
@@ -40,7 +41,15 @@ export function columnNamed(trace: Trace, name: string): Column | undefined {
   return trace.signals.find((c) => c.name.toLowerCase() === name.toLowerCase())
 }
 
-const units: [string, number][] = [['d', 864e11], ['h', 36e11], ['m', 6e10], ['s', 1e9], ['ms', 1e6], ['us', 1e3], ['ns', 1]]
+const units: [string, number][] = [
+  ['d', 864e11],
+  ['h', 36e11],
+  ['m', 6e10],
+  ['s', 1e9],
+  ['ms', 1e6],
+  ['us', 1e3],
+  ['ns', 1],
+]
 
 /** A value as people read it: TRUE, 12, T#1m30s. */
 export function formatValue(column: Column, value: number): string {
@@ -59,11 +68,36 @@ export function formatValue(column: Column, value: number): string {
 }
 
 /** A value of a result, which is JSON already. */
-export function wordFor(value: Value): string {
+export function wordFor(value: unknown): string {
   return typeof value === 'boolean' ? (value ? 'TRUE' : 'FALSE') : String(value)
 }
 
 /** An instant for people: 4.12 s. */
 export function clock(trace: Trace, scan: number): string {
   return Number(((scan * trace.period) / 1e9).toFixed(6)) + ' s'
+}
+
+/** A length of time for people: 1.59 s, 250 ms, 1 min 30 s. */
+export function lengthOf(ns: number): string {
+  const digits = (n: number) => String(Number(n.toFixed(6)))
+  if (ns < 0) return '-' + lengthOf(-ns)
+  if (ns >= 6e10) {
+    const rest = ns % 6e10
+    return `${Math.floor(ns / 6e10)} min` + (rest ? ' ' + lengthOf(rest) : '')
+  }
+  return ns >= 1e9 || ns === 0 ? digits(ns / 1e9) + ' s' : digits(ns / 1e6) + ' ms'
+}
+
+/** A round number of scans from one mark of an axis to the next, so that there are about so many of them. */
+export function tickEvery(scans: number, periodMs: number, most: number): number {
+  const least = Math.max(1, scans / Math.max(most, 1))
+  // Marks stand at round times where scans are many, at round scans where they are few.
+  const per = least * periodMs >= 100 ? 1 / periodMs : 1
+  let step = 10 ** Math.floor(Math.log10(least / per))
+  for (const by of [1, 2, 5, 10]) {
+    const every = Math.round(step * by * per)
+    if (every >= least) return every
+  }
+  step *= 10
+  return Math.max(1, Math.round(step * per))
 }

@@ -1,6 +1,13 @@
 // What the names in a line are on the bench, written behind the line.
 import { RangeSetBuilder, StateEffect } from '@codemirror/state'
-import { Decoration, ViewPlugin, WidgetType, type DecorationSet, type EditorView, type ViewUpdate } from '@codemirror/view'
+import {
+  Decoration,
+  ViewPlugin,
+  WidgetType,
+  type DecorationSet,
+  type EditorView,
+  type ViewUpdate,
+} from '@codemirror/view'
 
 /** Where values come from. A name is asked for as it stands in a line of that number. */
 export interface Live {
@@ -38,7 +45,13 @@ class Beside extends WidgetType {
 const most = 4
 
 /** The names that stand in a line, before any comment. */
-const namesIn = (text: string) => [...new Set([...text.replace(/\/\/.*|\(\*.*?\*\)|'[^']*'/g, ' ').matchAll(/[A-Za-z_]\w*(?:\[\d+\])?(?:\.\w+)*/g)].map((m) => m[0]))]
+const namesIn = (text: string) => [
+  ...new Set(
+    [...text.replace(/\/\/.*|\(\*.*?\*\)|'[^']*'/g, ' ').matchAll(/[A-Za-z_]\w*(?:\[\d+\])?(?:\.\w+)*/g)].map(
+      (m) => m[0],
+    ),
+  ),
+]
 
 export function valuesBeside(live: Live) {
   return ViewPlugin.fromClass(
@@ -50,11 +63,16 @@ export function valuesBeside(live: Live) {
       }
       update(update: ViewUpdate) {
         if (update.docChanged || update.viewportChanged) this.ask(update.view)
-        if (update.docChanged || update.viewportChanged || update.transactions.some((t) => t.effects.some((e) => e.is(valuesChanged)))) this.decorations = this.write(update.view)
+        if (
+          update.docChanged ||
+          update.viewportChanged ||
+          update.transactions.some((t) => t.effects.some((e) => e.is(valuesChanged)))
+        )
+          this.decorations = this.write(update.view)
       }
       *lines(view: EditorView) {
         for (const { from, to } of view.visibleRanges) {
-          for (let at = from; at <= to; ) {
+          for (let at = from; at <= to;) {
             const line = view.state.doc.lineAt(at)
             yield line
             at = line.to + 1
@@ -71,7 +89,8 @@ export function valuesBeside(live: Live) {
             const value = live.value(l.number, name)
             return value === undefined ? [] : [[name, value]]
           })
-          if (values.length) builder.add(l.to, l.to, Decoration.widget({ widget: new Beside(values.slice(0, most)), side: 1 }))
+          if (values.length)
+            builder.add(l.to, l.to, Decoration.widget({ widget: new Beside(values.slice(0, most)), side: 1 }))
         }
         return builder.finish()
       }

@@ -22,6 +22,8 @@ const ready = new Promise<void>((done, fail) => {
     .catch(fail)
 })
 
+ready.catch(() => {}) // whoever asks is told
+
 self.onmessage = async (event: MessageEvent<{ id: number; call: string; argument: string }>) => {
   const { id, call, argument } = event.data
   try {

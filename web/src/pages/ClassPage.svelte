@@ -28,8 +28,14 @@
     </section>
   {/if}
   <section class="flex flex-col gap-3">
-    <svelte:element this={session.class ? 'h2' : 'h1'} class="text-2xl font-semibold">Make {session.class ? 'another' : 'a'} class</svelte:element>
+    <svelte:element this={session.class ? 'h2' : 'h1'} class="text-2xl font-semibold"
+      >Make {session.class ? 'another' : 'a'} class</svelte:element
+    >
     <p class="text-sm">You teach it; further instructors are added on its People page.</p>
-    <ClassForm settings={{ name: '', timeZone: session.class?.timeZone ?? here, counts: 'best' }} words="Make the class" send={make} />
+    <ClassForm
+      settings={{ name: '', timeZone: session.class?.timeZone ?? here, counts: 'best' }}
+      words="Make the class"
+      send={make}
+    />
   </section>
 </div>

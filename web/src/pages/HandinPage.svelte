@@ -24,7 +24,10 @@
   async function draw(h: Handin) {
     if (!h.text || !/ladder/i.test(h.text)) return void (rungs = [])
     core ??= new Core()
-    rungs = await core.draw({ file: h.file, text: h.text }).then((d) => d.rungs, () => [])
+    rungs = await core.draw({ file: h.file, text: h.text }).then(
+      (d) => d.rungs,
+      () => [],
+    )
   }
 
   // A page opened before the mark is there waits for it.
@@ -42,7 +45,12 @@
   /** The scenario to look at: the one chosen, else the first shown that lost marks. */
   function current(h: Handin): ScenarioMark | undefined {
     const all = h.result?.scenarios ?? []
-    return all.find((s) => s.name === chosen) ?? all.find((s) => lost(s) && !s.hidden) ?? all.find((s) => !s.hidden) ?? all[0]
+    return (
+      all.find((s) => s.name === chosen) ??
+      all.find((s) => lost(s) && !s.hidden) ??
+      all.find((s) => !s.hidden) ??
+      all[0]
+    )
   }
   const evidence = (h: Handin, name: string) => h.evidence?.find((e) => e.scenario === name)
   const back = $derived(session.teaches ? '/handins' : '')
@@ -51,10 +59,15 @@
 <Loading what={handin}>
   {#snippet children(h)}
     {@const scenario = current(h)}
-    <p class="mb-1 text-sm"><a class="link" href="#/exercise/{h.exercise}{back}">{back ? 'All hand-ins to' : 'Back to'} “{h.title}”</a></p>
+    <p class="mb-1 text-sm">
+      <a class="link" href="#/exercise/{h.exercise}{back}">{back ? 'All hand-ins to' : 'Back to'} “{h.title}”</a>
+    </p>
     <div class="mb-5 flex flex-wrap items-center gap-x-6 gap-y-2">
       <div>
-        <h1 class="text-2xl font-semibold">{h.person.login === session.person?.login ? 'Hand-in' : h.person.name + ', hand-in'} {h.number}</h1>
+        <h1 class="text-2xl font-semibold">
+          {h.person.login === session.person?.login ? 'Hand-in' : h.person.name + ', hand-in'}
+          {h.number}
+        </h1>
         <p class="font-mono text-sm opacity-80">{h.file}</p>
       </div>
       {#if h.earned !== undefined}
@@ -80,7 +93,10 @@
         <section class="mb-5" aria-label="Points taken off">
           <ul class="flex flex-col gap-1">
             {#each takenOff as f (f.rule)}
-              <li class="border-l-4 border-warning pl-3"><span class="font-semibold tabular-nums">−{f.deduct}</span> {f.say}</li>
+              <li class="border-l-4 border-warning pl-3">
+                <span class="font-semibold tabular-nums">−{f.deduct}</span>
+                {f.say}
+              </li>
             {/each}
           </ul>
         </section>
@@ -91,7 +107,10 @@
             {#each h.result.scenarios as s (s.name)}
               <li>
                 <button
-                  class="flex w-full flex-col rounded-field border-l-4 px-3 py-2 text-left hover:bg-base-200 {s === scenario ? 'border-primary bg-base-200' : 'border-transparent'}"
+                  class="flex w-full flex-col rounded-field border-l-4 px-3 py-2 text-left hover:bg-base-200 {s ===
+                  scenario
+                    ? 'border-primary bg-base-200'
+                    : 'border-transparent'}"
                   aria-current={s === scenario}
                   onclick={() => (chosen = s.name)}
                 >
@@ -104,7 +123,13 @@
         </nav>
         {#if scenario}
           {#key scenario.name}
-            <ScenarioDetail mark={scenario} evidence={evidence(h, scenario.name)} {rungs} exercise={back ? '' : h.exercise} ran={!h.result.diagnostics.some((d) => d.severity === 'error')} />
+            <ScenarioDetail
+              mark={scenario}
+              evidence={evidence(h, scenario.name)}
+              {rungs}
+              exercise={back ? '' : h.exercise}
+              ran={!h.result.diagnostics.some((d) => d.severity === 'error')}
+            />
           {/key}
         {/if}
       </div>
@@ -112,7 +137,12 @@
         <h2 class="mb-2 font-semibold">What was handed in</h2>
         {#if rungs.length}<div class="mb-4"><DrawnHandin handin={h} {rungs} changed={() => again++} /></div>{/if}
         <div class="max-h-96 overflow-auto">
-          <Editor text={h.text ?? ''} diagnostics={h.result.diagnostics} readonly label="The program that was handed in" />
+          <Editor
+            text={h.text ?? ''}
+            diagnostics={h.result.diagnostics}
+            readonly
+            label="The program that was handed in"
+          />
         </div>
       </section>
     {/if}

@@ -14,7 +14,11 @@
   let next = $state<string | undefined>()
   const attempt = new Attempt()
 
-  const learners = $derived(session.teaches ? api.members(session.class!.id).then((all) => all.filter((m) => m.role === 'learner')) : Promise.resolve([]))
+  const learners = $derived(
+    session.teaches
+      ? api.members(session.class!.id).then((all) => all.filter((m) => m.role === 'learner'))
+      : Promise.resolve([]),
+  )
   const both = $derived(
     Promise.all([api.exercise(params.name), api.handins(params.name, person)]).then(([exercise, page]) => {
       older = []
@@ -36,18 +40,28 @@
     <div class="mb-5 flex flex-wrap items-end justify-between gap-x-6 gap-y-2">
       <div>
         <h1 class="mb-1 text-2xl font-semibold">{exercise.title}</h1>
-        <p class="opacity-80">Hand-ins, newest first · <a class="link" href="#/exercise/{exercise.name}">open the exercise</a></p>
+        <p class="opacity-80">
+          Hand-ins, newest first · <a class="link" href="#/exercise/{exercise.name}">open the exercise</a>
+        </p>
       </div>
       {#await learners then list}
-        <label class="flex items-center gap-2 text-sm">Learner
-          <select class="select select-sm w-48" bind:value={person}><option value="">everybody</option>{#each list as m (m.login)}<option value={m.login}>{m.name}</option>{/each}</select>
+        <label class="flex items-center gap-2 text-sm"
+          >Learner
+          <select class="select select-sm w-48" bind:value={person}
+            ><option value="">everybody</option>{#each list as m (m.login)}<option value={m.login}>{m.name}</option
+              >{/each}</select
+          >
         </label>
       {/await}
     </div>
     <TableFrame label="Hand-ins">
       <table class="table">
         <thead>
-          <tr class="text-base-content"><th scope="col">Learner</th><th scope="col">Hand-in</th><th scope="col">File</th><th scope="col">Handed in</th><th scope="col">Mark</th></tr>
+          <tr class="text-base-content"
+            ><th scope="col">Learner</th><th scope="col">Hand-in</th><th scope="col">File</th><th scope="col"
+              >Handed in</th
+            ><th scope="col">Mark</th></tr
+          >
         </thead>
         <tbody>
           {#each [...items, ...older] as h (h.id)}
@@ -56,7 +70,9 @@
               <td>{h.number}</td>
               <td><a class="link font-mono text-sm" href="#/handin/{h.id}">{h.file}</a></td>
               <td class="whitespace-nowrap">{spoken(h.handedIn, session.class?.timeZone)}</td>
-              <td>{#if h.earned !== undefined}<Mark earned={h.earned} points={h.points} />{:else}waiting{/if}</td>
+              <td
+                >{#if h.earned !== undefined}<Mark earned={h.earned} points={h.points} />{:else}waiting{/if}</td
+              >
             </tr>
           {:else}
             <tr><td colspan="5">{person ? 'Nothing was handed in yet.' : 'Nobody has handed in yet.'}</td></tr>

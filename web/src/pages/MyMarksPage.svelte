@@ -18,18 +18,38 @@
     {@const own = m.rows[0]?.marks ?? []}
     <TableFrame label="My marks">
       <table class="table">
-        <thead><tr class="text-base-content"><th scope="col">Exercise</th><th scope="col">Mark</th><th scope="col">Hand-ins</th><th scope="col">Due</th></tr></thead>
+        <thead
+          ><tr class="text-base-content"
+            ><th scope="col">Exercise</th><th scope="col">Mark</th><th scope="col">Hand-ins</th><th scope="col">Due</th
+            ></tr
+          ></thead
+        >
         <tbody>
           {#each m.exercises as e, n (e.name)}
             <tr>
               <th scope="row" class="font-medium"><a class="link" href="#/exercise/{e.name}">{e.title}</a></th>
-              <td>{#if own[n]?.earned !== undefined}<a class="hover:underline" href="#/handin/{own[n].handin}"><Mark earned={own[n].earned!} points={e.points} /></a>{#if own[n].byHand} <span class="badge badge-sm">given by hand</span>{/if}{#if own[n].late} <span class="badge badge-sm">late</span>{/if}{:else}–{/if}</td>
+              <td
+                >{#if own[n]?.earned !== undefined}<a class="hover:underline" href="#/handin/{own[n].handin}"
+                    ><Mark earned={own[n].earned!} points={e.points} /></a
+                  >{#if own[n].byHand}
+                    <span class="badge badge-sm">given by hand</span>{/if}{#if own[n].late}
+                    <span class="badge badge-sm">late</span>{/if}{:else}–{/if}</td
+              >
               <td class="tabular-nums">{own[n]?.handins || '–'}</td>
               <td>{e.due ? spoken(e.due, zone) : ''}</td>
             </tr>
           {/each}
         </tbody>
-        <tfoot><tr class="text-base-content"><th scope="row">Sum</th><td class="tabular-nums">{Math.round(own.reduce((s, x) => s + (x.earned ?? 0), 0) * 100) / 100} of {m.exercises.reduce((s, e) => s + e.points, 0)}</td><td></td><td></td></tr></tfoot>
+        <tfoot
+          ><tr class="text-base-content"
+            ><th scope="row">Sum</th><td class="tabular-nums"
+              >{Math.round(own.reduce((s, x) => s + (x.earned ?? 0), 0) * 100) / 100} of {m.exercises.reduce(
+                (s, e) => s + e.points,
+                0,
+              )}</td
+            ><td></td><td></td></tr
+          ></tfoot
+        >
       </table>
     </TableFrame>
   {/snippet}

@@ -10,6 +10,7 @@
   const id = session.class!.id
   let members = $state(api.members(id))
   let csv = $state('')
+  const listed = 'login,name\nnoor,Noor Aziz'
   let preview = $state<Enrolled | null>(null)
   let codes = $state<JoinCode[]>([])
   const attempt = new Attempt()
@@ -52,8 +53,17 @@
     {#snippet children(list)}
       <MemberTable {list}>
         {#snippet actions(m)}
-          {#if m.role === 'learner'}<button class="btn btn-xs" aria-label="New code for {m.name}" onclick={() => issue(m.login)}>New code</button>{/if}
-          {#if m.login !== session.person?.login}<button class="btn btn-ghost btn-xs" aria-label="Take out {m.name}" onclick={() => confirm(`Take ${m.name} out of the class? Hand-ins and marks stay.`) && remove(m.login)}>Take out</button>{/if}
+          {#if m.role === 'learner'}<button
+              class="btn btn-xs"
+              aria-label="New code for {m.name}"
+              onclick={() => issue(m.login)}>New code</button
+            >{/if}
+          {#if m.login !== session.person?.login}<button
+              class="btn btn-ghost btn-xs"
+              aria-label="Take out {m.name}"
+              onclick={() => confirm(`Take ${m.name} out of the class? Hand-ins and marks stay.`) && remove(m.login)}
+              >Take out</button
+            >{/if}
         {/snippet}
       </MemberTable>
     {/snippet}
@@ -61,29 +71,61 @@
   <div class="flex flex-col gap-6">
     <section aria-label="Class list" class="flex flex-col gap-2">
       <h2 class="font-semibold">Enrol a class list</h2>
-      <p class="text-sm">CSV with the columns <code>login</code> and <code>name</code>. All of it is enrolled, or nothing.</p>
-      <input type="file" accept=".csv,text/csv" class="file-input file-input-sm" aria-label="Class list file" onchange={(e) => open(e.currentTarget.files)} />
-      <textarea class="textarea h-36 w-full font-mono text-sm" aria-label="Class list" placeholder={'login,name\nnoor,Noor Aziz'} bind:value={csv} oninput={() => (preview = null)}></textarea>
+      <p class="text-sm">
+        CSV with the columns <code>login</code> and <code>name</code>. All of it is enrolled, or nothing.
+      </p>
+      <input
+        type="file"
+        accept=".csv,text/csv"
+        class="file-input file-input-sm"
+        aria-label="Class list file"
+        onchange={(e) => open(e.currentTarget.files)}
+      />
+      <textarea
+        class="textarea h-36 w-full font-mono text-sm"
+        aria-label="Class list"
+        placeholder={listed}
+        bind:value={csv}
+        oninput={() => (preview = null)}></textarea>
       <div class="flex gap-2"><button class="btn btn-sm" disabled={!csv.trim()} onclick={look}>Look at it</button></div>
       {#if preview}
         {#if preview.problems.length}
           <div role="alert" class="rounded-field border-l-4 border-error bg-base-200 p-3 text-sm">
             <p class="mb-1 font-medium">Nothing was enrolled.</p>
-            <ul>{#each preview.problems as p (p.line + p.say)}<li><b class="tabular-nums">line {p.line}</b> {p.say}</li>{/each}</ul>
+            <ul>
+              {#each preview.problems as p (p.line + p.say)}<li>
+                  <b class="tabular-nums">line {p.line}</b>
+                  {p.say}
+                </li>{/each}
+            </ul>
           </div>
         {:else}
           <div role="status" class="rounded-field bg-base-200 p-3 text-sm">
             <p class="mb-1">{preview.added.length} new to the class, {preview.known} in it already.</p>
-            <ul class="mb-2 max-h-40 overflow-auto">{#each preview.added as a (a.login)}<li><span class="font-mono">{a.login}</span> {a.name}</li>{/each}</ul>
-            <button class="btn btn-primary btn-sm" disabled={!preview.added.length} onclick={enrol}>Enrol {preview.added.length}</button>
+            <ul class="mb-2 max-h-40 overflow-auto">
+              {#each preview.added as a (a.login)}<li><span class="font-mono">{a.login}</span> {a.name}</li>{/each}
+            </ul>
+            <button class="btn btn-primary btn-sm" disabled={!preview.added.length} onclick={enrol}
+              >Enrol {preview.added.length}</button
+            >
           </div>
         {/if}
       {/if}
     </section>
-    <form class="flex flex-col gap-2" onsubmit={(e) => { e.preventDefault(); void add() }}>
+    <form
+      class="flex flex-col gap-2"
+      onsubmit={(e) => {
+        e.preventDefault()
+        void add()
+      }}
+    >
       <h2 class="font-semibold">Add somebody who has a login</h2>
       <p class="text-sm">A second instructor, or a learner of another class.</p>
-      <div class="flex gap-2"><input class="input input-sm font-mono" aria-label="Login to add" required bind:value={login} /><button class="btn btn-sm">Add</button></div>
+      <div class="flex gap-2">
+        <input class="input input-sm font-mono" aria-label="Login to add" required bind:value={login} /><button
+          class="btn btn-sm">Add</button
+        >
+      </div>
     </form>
   </div>
 </div>

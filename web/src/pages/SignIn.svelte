@@ -34,11 +34,26 @@
     {#if joins}
       <label class="flex flex-col gap-1">
         <span class="text-sm font-medium">Join code, from your instructor</span>
-        <input class="input w-full font-mono" name="code" autocomplete="off" required bind:value={code} placeholder="k7fq-2mzp-dxtw" />
+        <input
+          class="input w-full font-mono"
+          name="code"
+          autocomplete="off"
+          required
+          bind:value={code}
+          placeholder="k7fq-2mzp-dxtw"
+        />
       </label>
       <label class="flex flex-col gap-1">
         <span class="text-sm font-medium">A password of your own, ten letters or more</span>
-        <input class="input w-full" name="password" type="password" autocomplete="new-password" minlength="10" required bind:value={password} />
+        <input
+          class="input w-full"
+          name="password"
+          type="password"
+          autocomplete="new-password"
+          minlength="10"
+          required
+          bind:value={password}
+        />
       </label>
     {:else}
       <label class="flex flex-col gap-1">
@@ -47,13 +62,27 @@
       </label>
       <label class="flex flex-col gap-1">
         <span class="text-sm font-medium">Password</span>
-        <input class="input w-full" name="password" type="password" autocomplete="current-password" required bind:value={password} />
+        <input
+          class="input w-full"
+          name="password"
+          type="password"
+          autocomplete="current-password"
+          required
+          bind:value={password}
+        />
       </label>
     {/if}
     {#if problem}
       <p class="text-error" role="alert">{problem}</p>
     {/if}
     <button class="btn btn-primary" disabled={busy}>{joins ? 'Join' : 'Sign in'}</button>
-    <button type="button" class="btn btn-ghost btn-sm" onclick={() => { joins = !joins; problem = '' }}>{joins ? 'I have a password already' : 'I have a join code'}</button>
+    <button
+      type="button"
+      class="btn btn-ghost btn-sm"
+      onclick={() => {
+        joins = !joins
+        problem = ''
+      }}>{joins ? 'I have a password already' : 'I have a join code'}</button
+    >
   </form>
 </div>

@@ -9,8 +9,12 @@
 <div class="flex max-h-112 flex-col gap-2 overflow-auto" aria-label={label} role="group">
   {#each bench.rungs as r, n (r.unit + ':' + r.number)}
     <div>
-      <p class="text-sm font-medium">{n + 1} {r.geometry.Title}</p>
-      <RungDrawing rung={r} flow={(start) => bench.flow(start)} face={(name, type) => bench.face(bench.inside(bench.units[r.unit], name), type)} />
+      <p class="text-sm font-medium">{n + 1} {r.geometry.title}</p>
+      <RungDrawing
+        rung={r}
+        flow={(start) => bench.flow(start)}
+        face={(i) => bench.face(bench.inside(bench.units[r.unit], i.label), i)}
+      />
     </div>
   {/each}
 </div>

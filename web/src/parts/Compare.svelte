@@ -19,7 +19,10 @@
     ({ items }): Other[] => [
       { label: 'this program as it is now', text: async () => ({ file: draft.file, text: draft.text }) },
       ...draft.others().map((o) => ({ label: o.label, text: async () => o })),
-      ...items.map((h) => ({ label: `hand-in ${h.number}${h.person.login === session.person?.login ? '' : ' of ' + h.person.name}`, text: async () => api.handin(String(h.id)).then((h) => ({ file: h.file, text: h.text ?? '' })) })),
+      ...items.map((h) => ({
+        label: `hand-in ${h.number}${h.person.login === session.person?.login ? '' : ' of ' + h.person.name}`,
+        text: async () => api.handin(String(h.id)).then((h) => ({ file: h.file, text: h.text ?? '' })),
+      })),
     ],
     (): Other[] => draft.others().map((o) => ({ label: o.label, text: async () => o })),
   )
@@ -40,14 +43,23 @@
 </script>
 
 {#await others then list}
-  <label class="flex flex-wrap items-center gap-2 text-sm">Side by side with
-    <select class="select select-sm w-56" aria-label="Side by side with" bind:value={choice} onchange={() => choose(list.find((o) => o.label === choice))}>
+  <label class="flex flex-wrap items-center gap-2 text-sm"
+    >Side by side with
+    <select
+      class="select select-sm w-56"
+      aria-label="Side by side with"
+      bind:value={choice}
+      onchange={() => choose(list.find((o) => o.label === choice))}
+    >
       <option value="">nothing</option>
       {#each list as o (o.label)}<option value={o.label}>{o.label}</option>{/each}
     </select>
     {#if bench.partner}
       {#if bench.differs >= 0}
-        <span role="status">The two first differ at scan {bench.differs} here.</span><button class="btn btn-xs" onclick={() => bench.look(bench.differs)}>Go there</button>
+        <span role="status">The two first differ at scan {bench.differs} here.</span><button
+          class="btn btn-xs"
+          onclick={() => bench.look(bench.differs)}>Go there</button
+        >
       {:else}<span role="status">No difference in what is shown so far.</span>{/if}
     {/if}
   </label>

@@ -9,7 +9,11 @@
 <ul class="flex flex-col gap-1">
   {#each list as d, i (i)}
     <li>
-      <button class="flex w-full items-start gap-2 rounded-field px-2 py-1.5 text-left text-sm hover:bg-base-200" onclick={() => go?.(d)} disabled={!go}>
+      <button
+        class="flex w-full items-start gap-2 rounded-field px-2 py-1.5 text-left text-sm hover:bg-base-200"
+        onclick={() => go?.(d)}
+        disabled={!go}
+      >
         {#if d.severity === 'error'}
           <CircleAlert size={16} class="mt-0.5 shrink-0 text-error" aria-label="Error" />
         {:else}

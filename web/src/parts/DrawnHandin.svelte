@@ -26,17 +26,34 @@
 <div class="flex flex-col gap-4" role="group" aria-label="The program, drawn">
   {#each rungs as r, n (r.unit + ':' + r.number)}
     {@const place = r.unit + ':' + r.number}
-    {@const name = `rung ${r.number + 1}${r.geometry.Title ? ' ' + r.geometry.Title : ''}`}
+    {@const name = `rung ${r.number + 1}${r.geometry.title ? ' ' + r.geometry.title : ''}`}
     <div>
-      <p class="flex items-center gap-3 text-sm"><b>Rung {r.number + 1} {r.geometry.Title}</b> <span class="opacity-80">line {r.line}</span>
-        {#if session.teaches}<button class="btn btn-ghost btn-xs" aria-expanded={writing === place} aria-label="Comment on {name}" onclick={() => (writing = writing === place ? '' : place)}>Comment</button>{/if}
+      <p class="flex items-center gap-3 text-sm">
+        <b>Rung {r.number + 1} {r.geometry.title}</b> <span class="opacity-80">line {r.line}</span>
+        {#if session.teaches}<button
+            class="btn btn-ghost btn-xs"
+            aria-expanded={writing === place}
+            aria-label="Comment on {name}"
+            onclick={() => (writing = writing === place ? '' : place)}>Comment</button
+          >{/if}
       </p>
       <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-      <div class="overflow-x-auto" role="region" aria-label="The drawing of {name}" tabindex="0"><RungDrawing rung={r} flow={() => undefined} /></div>
-      {#each said(n) as c (c.id)}<p class="mt-1 border-l-4 border-info pl-3 text-sm">{c.text} <span class="opacity-80">— {c.by}</span></p>{/each}
+      <div class="overflow-x-auto" role="region" aria-label="The drawing of {name}" tabindex="0">
+        <RungDrawing rung={r} flow={() => undefined} />
+      </div>
+      {#each said(n) as c (c.id)}<p class="mt-1 border-l-4 border-info pl-3 text-sm">
+          {c.text} <span class="opacity-80">— {c.by}</span>
+        </p>{/each}
       {#if writing === place}
         <form class="mt-1 flex flex-wrap gap-2" onsubmit={(e) => say(e, r)}>
-          <input class="input input-sm grow" aria-label="Comment on {name}" placeholder="What should the learner read about this rung?" required bind:value={text} {@attach (e) => (e as HTMLInputElement).focus()} />
+          <input
+            class="input input-sm grow"
+            aria-label="Comment on {name}"
+            placeholder="What should the learner read about this rung?"
+            required
+            bind:value={text}
+            {@attach (e) => (e as HTMLInputElement).focus()}
+          />
           <button class="btn btn-primary btn-sm">Say it</button>
         </form>
         {#if attempt.problem}<p class="text-error" role="alert">{attempt.problem}</p>{/if}

@@ -5,22 +5,46 @@
   import { bracketMatching, indentUnit } from '@codemirror/language'
   import { lintGutter, setDiagnostics, type Diagnostic as Marked } from '@codemirror/lint'
   import { Annotation, EditorState } from '@codemirror/state'
-  import { drawSelection, EditorView, highlightActiveLine, highlightActiveLineGutter, hoverTooltip, keymap, lineNumbers } from '@codemirror/view'
+  import {
+    drawSelection,
+    EditorView,
+    highlightActiveLine,
+    highlightActiveLineGutter,
+    keymap,
+    lineNumbers,
+  } from '@codemirror/view'
   import { untrack } from 'svelte'
-  import type { Diagnostic, Point } from '../api'
-  import { completer, described, fixes } from '../assist'
+  import type { Diagnostic } from '../api'
+  import type { Fix } from '../core/calls'
+  import { completing, offsetOf, telling, waysOut, type Writer } from '../offers'
   import { difference } from '../state/history'
   import { valuesBeside, valuesChanged, type Live } from '../values'
   import { controllerText } from '../highlight'
 
-  let { text, diagnostics, change, readonly = false, label, points = [], value = () => undefined, undo, redo, live, beat, at }: {
+  let {
+    text,
+    diagnostics,
+    change,
+    readonly = false,
+    label,
+    fixes = [],
+    writer,
+    value = () => undefined,
+    undo,
+    redo,
+    live,
+    beat,
+    at,
+  }: {
     text: string
     diagnostics: Diagnostic[]
     change?: (text: string) => void
     readonly?: boolean
     label: string
-    /** The panel's points, to be completed. */
-    points?: Point[]
+    /** The ways out of each of the diagnostics. */
+    fixes?: Fix[][]
+    /** The core, which knows what could be written. */
+    writer?: Writer
     /** What a name is on the bench now. */
     value?: (name: string) => string | undefined
     /** Take the last change back, make it again. */
@@ -38,41 +62,43 @@
   const look = EditorView.theme({
     '&': { fontSize: '14px', height: '100%' },
     '.cm-scroller': { fontFamily: 'var(--font-mono)', lineHeight: '1.6', fontVariantLigatures: 'none' },
-    '.cm-gutters': { backgroundColor: 'var(--color-base-200)', color: 'color-mix(in oklab, var(--color-base-content) 75%, transparent)', border: 'none' },
-    '.cm-activeLine, .cm-activeLineGutter': { backgroundColor: 'color-mix(in oklab, var(--color-primary) 12%, transparent)' },
+    '.cm-gutters': {
+      backgroundColor: 'var(--color-base-200)',
+      color: 'color-mix(in oklab, var(--color-base-content) 75%, transparent)',
+      border: 'none',
+    },
+    '.cm-activeLine, .cm-activeLineGutter': {
+      backgroundColor: 'color-mix(in oklab, var(--color-primary) 12%, transparent)',
+    },
     '&.cm-focused': { outline: 'none' },
     '.cm-cursor': { borderLeftColor: 'var(--color-base-content)', borderLeftWidth: '2px' },
     '.cm-diagnosticAction': { backgroundColor: 'var(--color-primary)', color: 'var(--color-primary-content)' },
-    '.cm-tooltip-autocomplete ul li[aria-selected]': { backgroundColor: 'var(--color-primary)', color: 'var(--color-primary-content)' },
+    '.cm-tooltip-autocomplete ul li[aria-selected]': {
+      backgroundColor: 'var(--color-primary)',
+      color: 'var(--color-primary-content)',
+    },
     '.cm-tooltip-hover': { maxWidth: '36rem' },
-    '.cm-tooltip': { backgroundColor: 'var(--color-base-200)', color: 'var(--color-base-content)', border: '1px solid var(--color-base-300)' },
-    '.cm-beside': { marginLeft: '2rem', padding: '0 0.35rem', borderRadius: '0.25rem', backgroundColor: 'var(--color-base-200)', fontSize: '0.85em' },
+    '.cm-tooltip': {
+      backgroundColor: 'var(--color-base-200)',
+      color: 'var(--color-base-content)',
+      border: '1px solid var(--color-base-300)',
+    },
+    '.cm-beside': {
+      marginLeft: '2rem',
+      padding: '0 0.35rem',
+      borderRadius: '0.25rem',
+      backgroundColor: 'var(--color-base-200)',
+      fontSize: '0.85em',
+    },
     '.cm-beside b': { fontWeight: '600' },
-    '.cm-beside .on': { backgroundColor: 'color-mix(in oklab, var(--color-primary) 55%, var(--color-base-100))', padding: '0 0.2rem', borderRadius: '0.2rem' },
-    '.cm-selectionBackground': { backgroundColor: 'color-mix(in oklab, var(--color-primary) 35%, transparent) !important' },
-  })
-
-  /** What a name is, where the mouse rests on it. */
-  const about = hoverTooltip((v, at) => {
-    const line = v.state.doc.lineAt(at)
-    for (const word of line.text.matchAll(/[A-Za-z]\w*(\.\w+)?/g)) {
-      const from = line.from + word.index
-      if (at < from || at > from + word[0].length) continue
-      const words = described(word[0], v.state.doc.toString(), points)
-      if (!words) return null
-      return {
-        pos: from,
-        above: true,
-        create: () => {
-          const dom = document.createElement('div')
-          const now = value(word[0])
-          dom.className = 'px-2 py-1 text-sm'
-          dom.textContent = words + (now === undefined ? '' : `. On the bench: ${now}`)
-          return { dom }
-        },
-      }
-    }
-    return null
+    '.cm-beside .on': {
+      backgroundColor: 'color-mix(in oklab, var(--color-primary) 55%, var(--color-base-100))',
+      padding: '0 0.2rem',
+      borderRadius: '0.2rem',
+    },
+    '.cm-selectionBackground': {
+      backgroundColor: 'color-mix(in oklab, var(--color-primary) 35%, transparent) !important',
+    },
   })
 
   function build(host: HTMLElement) {
@@ -82,16 +108,38 @@
         state: EditorState.create({
           doc: text,
           extensions: [
-            lineNumbers(), drawSelection(), bracketMatching(), indentUnit.of('  '), lintGutter(), controllerText, look, about,
+            lineNumbers(),
+            drawSelection(),
+            bracketMatching(),
+            indentUnit.of('  '),
+            lintGutter(),
+            controllerText,
+            look,
+            telling(
+              () => writer,
+              (name) => value(name),
+            ),
             keymap.of([
-              { key: 'Mod-z', run: () => (undo?.(), true) }, { key: 'Mod-y', run: () => (redo?.(), true) }, { key: 'Mod-Shift-z', run: () => (redo?.(), true) },
-              ...completionKeymap, ...defaultKeymap, indentWithTab,
+              { key: 'Mod-z', run: () => (undo?.(), true) },
+              { key: 'Mod-y', run: () => (redo?.(), true) },
+              { key: 'Mod-Shift-z', run: () => (redo?.(), true) },
+              ...completionKeymap,
+              ...defaultKeymap,
+              indentWithTab,
             ]),
             live ? valuesBeside(live) : [],
             EditorView.contentAttributes.of({ 'aria-label': label, tabindex: '0' }),
-            readonly ? EditorState.readOnly.of(true) : [highlightActiveLine(), highlightActiveLineGutter(), autocompletion({ override: [completer(points)], activateOnTyping: true })],
+            readonly
+              ? EditorState.readOnly.of(true)
+              : [
+                  highlightActiveLine(),
+                  EditorView.lineWrapping, // what stands beside a line is never out of sight
+                  highlightActiveLineGutter(),
+                  autocompletion({ override: [completing(() => writer)], activateOnTyping: true }),
+                ],
             EditorView.updateListener.of((update) => {
-              if (update.docChanged && !update.transactions.some((t) => t.annotation(followed))) change?.(update.state.doc.toString())
+              if (update.docChanged && !update.transactions.some((t) => t.annotation(followed)))
+                change?.(update.state.doc.toString())
               if (update.selectionSet || update.docChanged) tell(update.state)
             }),
           ],
@@ -114,7 +162,12 @@
   $effect(() => {
     if (!view || text === view.state.doc.toString()) return
     const d = difference(view.state.doc.toString(), text)
-    view.dispatch({ changes: { from: d.at, to: d.at + d.out.length, insert: d.in }, annotations: followed.of(true), scrollIntoView: view.hasFocus, ...(view.hasFocus ? { selection: { anchor: d.at + d.in.length } } : {}) })
+    view.dispatch({
+      changes: { from: d.at, to: d.at + d.out.length, insert: d.in },
+      annotations: followed.of(true),
+      scrollIntoView: view.hasFocus,
+      ...(view.hasFocus ? { selection: { anchor: d.at + d.in.length } } : {}),
+    })
   })
 
   $effect(() => {
@@ -122,16 +175,11 @@
     view?.dispatch({ effects: valuesChanged.of(null) })
   })
 
-  function offset(v: EditorView, line: number, column: number) {
-    const l = v.state.doc.line(Math.min(Math.max(line, 1), v.state.doc.lines))
-    return Math.min(l.from + column - 1, l.to)
-  }
-
   function mark(v: EditorView, list: Diagnostic[]) {
-    const marked: Marked[] = list.map((d) => {
-      const from = offset(v, d.line, d.column)
-      const to = Math.max(from, offset(v, d.endLine, d.endColumn))
-      const actions = readonly ? [] : fixes(d, v.state.doc.toString(), from, to).map((f) => ({ name: f.name, apply: (view: EditorView) => view.dispatch({ changes: { from: f.from, to: f.to, insert: f.insert } }) }))
+    const marked: Marked[] = list.map((d, n) => {
+      const from = offsetOf(v.state, d.line, d.column)
+      const to = Math.max(from, offsetOf(v.state, d.endLine, d.endColumn))
+      const actions = readonly ? [] : waysOut(fixes[n] ?? [])
       return { from, to, severity: d.severity, message: d.message + (d.hint ? ' ' + d.hint : ''), actions }
     })
     v.dispatch(setDiagnostics(v.state, marked))
@@ -144,10 +192,13 @@
   /** Puts the cursor at a place and shows it. */
   export function go(line: number, column: number) {
     if (!view) return
-    const at = offset(view, line, column)
+    const at = offsetOf(view.state, line, column)
     view.dispatch({ selection: { anchor: at }, effects: EditorView.scrollIntoView(at, { y: 'center' }) })
     view.focus()
   }
 </script>
 
-<div class="h-full overflow-hidden rounded-box border border-base-300 focus-within:border-base-content" {@attach build}></div>
+<div
+  class="h-full overflow-hidden rounded-box border border-base-300 focus-within:border-base-content"
+  {@attach build}
+></div>

@@ -1,14 +1,29 @@
 <script lang="ts" generics="T">
-  // Waits for something, says so, and says what went wrong.
+  // Waits for something, says so, and says what went wrong. What is there stays until what replaces it has come:
+  // nothing that is being written in it is lost, no key falls into a gap.
   import type { Snippet } from 'svelte'
 
   let { what, children }: { what: Promise<T>; children: Snippet<[T]> } = $props()
+  let shown = $state.raw<{ value: T } | { problem: string } | null>(null)
+  let busy = $state(true)
+
+  $effect(() => {
+    let left = false
+    busy = true
+    what
+      .then(
+        (value) => left || (shown = { value }),
+        (error: Error) => left || (shown = { problem: error.message }),
+      )
+      .then(() => left || (busy = false))
+    return () => (left = true)
+  })
 </script>
 
-{#await what}
+{#if !shown}
   <p class="py-10 text-center opacity-80" role="status">Fetching …</p>
-{:then value}
-  {@render children(value)}
-{:catch error}
-  <p class="alert" role="alert">{error.message}</p>
-{/await}
+{:else if 'problem' in shown}
+  <p class="alert" role="alert">{shown.problem}</p>
+{:else}
+  <div class="contents" aria-busy={busy}>{@render children(shown.value)}</div>
+{/if}

@@ -4,16 +4,28 @@
   import type { Member } from '../api'
   import TableFrame from './TableFrame.svelte'
 
-  let { list, actions, empty = 'Nobody yet.' }: { list: Member[]; actions: Snippet<[Member]>; empty?: string } = $props()
+  let {
+    list,
+    actions,
+    empty = 'Nobody yet.',
+  }: { list: Member[]; actions: Snippet<[Member]>; empty?: string } = $props()
 </script>
 
 <TableFrame label="People">
   <table class="table table-sm">
-    <thead><tr class="text-base-content"><th scope="col">Name</th><th scope="col">Login</th><th scope="col">Role</th><th scope="col">Password</th><th scope="col"><span class="sr-only">Do</span></th></tr></thead>
+    <thead
+      ><tr class="text-base-content"
+        ><th scope="col">Name</th><th scope="col">Login</th><th scope="col">Role</th><th scope="col">Password</th><th
+          scope="col"><span class="sr-only">Do</span></th
+        ></tr
+      ></thead
+    >
     <tbody>
       {#each list as m (m.login)}
         <tr>
-          <th scope="row" class="font-medium">{m.name}</th><td class="font-mono">{m.login}</td><td>{m.role}</td><td>{m.disabled ? 'disabled' : m.joined ? 'chosen' : 'not yet'}</td>
+          <th scope="row" class="font-medium">{m.name}</th><td class="font-mono">{m.login}</td><td>{m.role}</td><td
+            >{m.disabled ? 'disabled' : m.joined ? 'chosen' : 'not yet'}</td
+          >
           <td class="whitespace-nowrap">{@render actions(m)}</td>
         </tr>
       {:else}

@@ -4,7 +4,11 @@
   import { focused } from '../focus'
   import type { Drawing } from '../state/drawing.svelte'
 
-  let { drawing, at, go }: { drawing: Drawing; at: { line: number; column: number }; go: (line: number, column: number) => void } = $props()
+  let {
+    drawing,
+    at,
+    go,
+  }: { drawing: Drawing; at: { line: number; column: number }; go: (line: number, column: number) => void } = $props()
   let places = $state.raw<NamePlace[]>([])
   let lists = $state(false)
   let renaming = $state<string | null>(null)
@@ -36,13 +40,23 @@
 {#if places.length}
   <div class="flex flex-wrap items-center gap-2 text-sm" role="group" aria-label="The name at the cursor">
     <b class="font-mono">{places[0].name}</b>
-    {#if declared}<button class="btn btn-xs" title="F12" onclick={() => go(declared.line, declared.column)}>Declared in line {declared.line}</button>{:else}<span>is not declared in this text</span>{/if}
-    <button class="btn btn-xs" aria-expanded={lists} onclick={() => (lists = !lists)}>{places.length === 1 ? 'Stands here only' : `Stands in ${places.length} places`}</button>
+    {#if declared}<button class="btn btn-xs" title="F12" onclick={() => go(declared.line, declared.column)}
+        >Declared in line {declared.line}</button
+      >{:else}<span>is not declared in this text</span>{/if}
+    <button class="btn btn-xs" aria-expanded={lists} onclick={() => (lists = !lists)}
+      >{places.length === 1 ? 'Stands here only' : `Stands in ${places.length} places`}</button
+    >
     {#if declared}
       {#if renaming === null}
         <button class="btn btn-xs" title="F2" onclick={() => (renaming = places[0].name)}>Rename</button>
       {:else}
-        <form class="flex gap-1" onsubmit={(e) => { e.preventDefault(); void rename() }}>
+        <form
+          class="flex gap-1"
+          onsubmit={(e) => {
+            e.preventDefault()
+            void rename()
+          }}
+        >
           <input class="input input-xs w-32 font-mono" aria-label="New name" {@attach focused} bind:value={renaming} />
           <button class="btn btn-primary btn-xs">Rename everywhere</button>
         </form>
@@ -52,7 +66,10 @@
   {#if drawing.problem}<p class="alert alert-soft" role="alert">{drawing.problem}</p>{/if}
   {#if lists}
     <ul class="max-h-40 overflow-auto text-sm">
-      {#each places as p, n (n)}<li><button class="link font-mono text-xs" onclick={() => go(p.line, p.column)}>line {p.line}</button> {p.use}: <span class="font-mono text-xs">{p.words}</span></li>{/each}
+      {#each places as p, n (n)}<li>
+          <button class="link font-mono text-xs" onclick={() => go(p.line, p.column)}>line {p.line}</button>
+          {p.use}: <span class="font-mono text-xs">{p.words}</span>
+        </li>{/each}
     </ul>
   {/if}
 {/if}

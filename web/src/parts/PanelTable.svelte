@@ -13,7 +13,9 @@
 <TableFrame label="Wiring">
   <table class="table table-sm">
     <thead>
-      <tr class="text-base-content"><th scope="col">Name</th><th scope="col">Address</th><th scope="col">Device</th><th scope="col">Wiring</th></tr>
+      <tr class="text-base-content"
+        ><th scope="col">Name</th><th scope="col">Address</th><th scope="col">Device</th><th scope="col">Wiring</th></tr
+      >
     </thead>
     <tbody>
       {#each exercise.inputs as p (p.name)}

@@ -6,7 +6,13 @@
   import TimingDiagram from './TimingDiagram.svelte'
   import WhyView from './WhyView.svelte'
 
-  let { mark, evidence, ran, rungs = [], exercise = '' }: { mark: ScenarioMark; evidence?: Evidence; ran: boolean; rungs?: Rung[]; exercise?: string } = $props()
+  let {
+    mark,
+    evidence,
+    ran,
+    rungs = [],
+    exercise = '',
+  }: { mark: ScenarioMark; evidence?: Evidence; ran: boolean; rungs?: Rung[]; exercise?: string } = $props()
 
   let diagram = $state<TimingDiagram>()
 
@@ -29,22 +35,29 @@
 <section aria-label={mark.name} class="flex min-w-0 flex-col gap-3">
   <h2 class="text-lg font-semibold">{mark.name}</h2>
   {#if mark.fault}
-    <p class="alert alert-soft" role="alert">The run stopped at scan {mark.fault.scan}, in line {mark.fault.line}: {mark.fault.message}</p>
+    <p class="alert alert-soft" role="alert">
+      The run stopped at scan {mark.fault.scan}, in line {mark.fault.line}: {mark.fault.message}
+    </p>
   {/if}
   {#if mark.hidden}
     <p class="opacity-80">
       {mark.earned === mark.points
         ? 'All as expected. What this scenario does is not shown.'
-        : 'Something differs here. What this scenario does is not shown: read the task again, sentence by sentence, and ask of each whether your program does it.'}
+        : 'Something differs here. What this scenario does is not shown: read the task again, ' +
+          'sentence by sentence, and ask of each whether your program does it.'}
     </p>
   {:else if !ran}
     <p class="opacity-80">It runs once the errors above are mended.</p>
   {:else}
-    {#if mark.still}<p class="text-sm opacity-80">Nothing may happen here: the scenario counts whole or not at all.</p>{/if}
+    {#if mark.still}<p class="text-sm opacity-80">
+        Nothing may happen here: the scenario counts whole or not at all.
+      </p>{/if}
     {#if mark.note}<p class="border-l-4 border-warning pl-3">{mark.note}</p>{/if}
     <ul class="flex flex-col gap-1">
       {#each mark.signals.filter((s) => !s.ok) as s (s.signal)}
-        <li class="flex flex-col gap-2 border-l-4 border-error pl-3"><span>{words(s)}</span>{#if s.why}<WhyView why={s.why} {rungs} go={(step) => diagram?.go(step.scan)} />{/if}</li>
+        <li class="flex flex-col gap-2 border-l-4 border-error pl-3">
+          <span>{words(s)}</span>{#if s.why}<WhyView why={s.why} {rungs} go={(step) => diagram?.go(step.scan)} />{/if}
+        </li>
       {:else}
         <li class="border-l-4 border-success pl-3">Every graded signal was as expected.</li>
       {/each}

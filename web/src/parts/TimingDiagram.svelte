@@ -5,24 +5,67 @@
   import ZoomOut from '@lucide/svelte/icons/zoom-out'
   import Maximize2 from '@lucide/svelte/icons/maximize-2'
   import { scaleLinear } from 'd3-scale'
-  import type { Column, Evidence, ScenarioMark, Value } from '../api'
+  import type { Column, Evidence, ScenarioMark } from '../api'
   import { ScanWindow } from '../state/window.svelte'
   import { bounds, clock, columnNamed, differences, formatValue, valueAt, wordFor } from '../trace'
 
-  let { evidence, mark }: { evidence: Evidence; mark: ScenarioMark } = $props()
+  let {
+    evidence,
+    mark,
+    slips = [],
+  }: {
+    evidence: Evidence
+    mark: ScenarioMark
+    /** Where several programs first differ: each is a count on its signal's lane, or above all lanes where it has none. */
+    slips?: { signal: string; scan: number; count: number }[]
+  } = $props()
 
-  type Lane = { label: string; kind: 'input' | 'expected' | 'actual'; column: Column; scans: number; last: boolean; difference?: number }
+  type Lane = {
+    label: string
+    kind: 'input' | 'expected' | 'actual'
+    column: Column
+    scans: number
+    last: boolean
+    difference?: number
+  }
 
   const view = $derived(new ScanWindow(evidence.inputs.scans))
-  const first = $derived(mark.signals.map((s) => s.difference?.scan).filter((s) => s !== undefined).sort((a, b) => a - b)[0])
+  const first = $derived(
+    mark.signals
+      .map((s) => s.difference?.scan)
+      .filter((s) => s !== undefined)
+      .sort((a, b) => a - b)[0],
+  )
 
   const lanes = $derived.by(() => {
-    const list: Lane[] = evidence.inputs.signals.map((column) => ({ label: column.name, kind: 'input', column, scans: evidence.inputs.scans, last: true }))
+    const list: Lane[] = evidence.inputs.signals.map((column) => ({
+      label: column.name,
+      kind: 'input',
+      column,
+      scans: evidence.inputs.scans,
+      last: true,
+    }))
     for (const expected of evidence.expected.signals) {
       const actual = columnNamed(evidence.actual, expected.name)
-      const difference = mark.signals.find((s) => s.signal.toLowerCase() === expected.name.toLowerCase())?.difference?.scan
-      list.push({ label: expected.name, kind: 'expected', column: expected, scans: evidence.expected.scans, last: !actual, difference })
-      if (actual) list.push({ label: expected.name, kind: 'actual', column: actual, scans: evidence.actual.scans, last: true, difference })
+      const difference = mark.signals.find((s) => s.signal.toLowerCase() === expected.name.toLowerCase())?.difference
+        ?.scan
+      list.push({
+        label: expected.name,
+        kind: 'expected',
+        column: expected,
+        scans: evidence.expected.scans,
+        last: !actual,
+        difference,
+      })
+      if (actual)
+        list.push({
+          label: expected.name,
+          kind: 'actual',
+          column: actual,
+          scans: evidence.actual.scans,
+          last: true,
+          difference,
+        })
     }
     return list
   })
@@ -36,9 +79,7 @@
   const height = $derived(top + lanes.length * row + 10)
   const x = $derived(scaleLinear([view.from, view.to], [left, Math.max(width - right, left + 100)]))
   const perScan = $derived(x(view.from + 1) - x(view.from))
-  const ticks = $derived(
-    x.ticks(Math.max(Math.floor(width / 130), 2)).filter((t: number) => Number.isInteger(t)),
-  )
+  const ticks = $derived(x.ticks(Math.max(Math.floor(width / 130), 2)).filter((t: number) => Number.isInteger(t)))
 
   const laneTop = (i: number) => top + i * row + 8
 
@@ -49,8 +90,8 @@
     const edges = [...c.segments.map(([scan]) => scan), scans]
     c.segments.forEach(([scan, value], i) => {
       const last = valueAt(c, Math.max(edges[i + 1] - 1, scan))
-      low = Math.min(low, value, last)
-      high = Math.max(high, value, last)
+      low = Math.min(low, Number(value), last)
+      high = Math.max(high, Number(value), last)
     })
     return low === high ? [low - 1, high] : [low, high]
   }
@@ -65,7 +106,8 @@
     let path = ''
     for (let n = 0; n + 1 < edges.length; n++) {
       const [from, to] = [edges[n], edges[n + 1]]
-      path += `${n ? 'L' : 'M'}${x(from).toFixed(1)} ${y(valueAt(lane.column, from)).toFixed(1)}L${x(to).toFixed(1)} ${y(valueAt(lane.column, to - 1)).toFixed(1)}`
+      const at = (scan: number, value: number) => `${x(scan).toFixed(1)} ${y(valueAt(lane.column, value)).toFixed(1)}`
+      path += `${n ? 'L' : 'M'}${at(from, from)}L${at(to, to - 1)}`
     }
     if (filled) path += `L${x(end).toFixed(1)} ${laneTop(i) + tall}L${x(view.from).toFixed(1)} ${laneTop(i) + tall}Z`
     return path
@@ -82,6 +124,23 @@
       return flat && x(edges[n + 1]) - x(from) > text.length * 7 + 8 ? [{ x: x(from) + 4, text }] : []
     })
   }
+
+  /** The counts to draw: those that would cover each other are one. */
+  const spots = $derived.by(() => {
+    const list: { x: number; y: number; count: number; scans: number[] }[] = []
+    const inside = slips.filter((s) => s.scan >= view.from && s.scan < view.to).sort((a, b) => a.scan - b.scan)
+    for (const s of inside) {
+      const lane = lanes.findIndex((l) => l.kind === 'expected' && l.label.toLowerCase() === s.signal.toLowerCase())
+      const y = lane < 0 ? top - 10 : laneTop(lane) + tall / 2
+      const near = list.find((one) => one.y === y && x(s.scan) - one.x < 22)
+      if (!near) list.push({ x: x(s.scan), y, count: s.count, scans: [s.scan] })
+      else {
+        near.count += s.count
+        near.scans.push(s.scan)
+      }
+    }
+    return list
+  })
 
   function differing(lane: Lane): [number, number][] {
     const expected = columnNamed(evidence.expected, lane.column.name)
@@ -132,14 +191,21 @@
     view.closeTo(scan)
   }
 
-  const reading = (lane: Lane, scan: number): Value => (scan < lane.scans ? formatValue(lane.column, valueAt(lane.column, scan)) : '–')
+  const reading = (lane: Lane, scan: number) =>
+    scan < lane.scans ? formatValue(lane.column, valueAt(lane.column, scan)) : '–'
 </script>
 
 <div class="flex flex-col gap-2">
   <div class="flex flex-wrap items-center gap-2 text-sm">
-    <button class="btn btn-sm" onclick={() => view.zoom(0.5)} disabled={view.length <= 8}><ZoomIn size={16} /> Closer</button>
-    <button class="btn btn-sm" onclick={() => view.zoom(2)} disabled={view.length === view.scans}><ZoomOut size={16} /> Wider</button>
-    <button class="btn btn-sm" onclick={() => view.whole()} disabled={view.length === view.scans}><Maximize2 size={16} /> Whole</button>
+    <button class="btn btn-sm" onclick={() => view.zoom(0.5)} disabled={view.length <= 8}
+      ><ZoomIn size={16} /> Closer</button
+    >
+    <button class="btn btn-sm" onclick={() => view.zoom(2)} disabled={view.length === view.scans}
+      ><ZoomOut size={16} /> Wider</button
+    >
+    <button class="btn btn-sm" onclick={() => view.whole()} disabled={view.length === view.scans}
+      ><Maximize2 size={16} /> Whole</button
+    >
     {#if first !== undefined}
       <button class="btn btn-sm btn-primary" onclick={() => view.closeTo(first)}>First difference</button>
     {/if}
@@ -160,11 +226,21 @@
     tabindex="0"
     onkeydown={key}
   >
-    <svg {width} {height} class="block touch-pan-y select-none" onpointermove={point} onpointerdown={point} onwheel={wheel} role="presentation">
+    <svg
+      {width}
+      {height}
+      class="block touch-pan-y select-none"
+      onpointermove={point}
+      onpointerdown={point}
+      onwheel={wheel}
+      role="presentation"
+    >
       <g class="axis">
         {#each ticks as t (t)}
           <line x1={x(t)} x2={x(t)} y1={top - 4} y2={height - 6} class="grid-line" />
-          <text x={x(t)} y={15} text-anchor={x(t) > width - 40 ? 'end' : 'middle'}>{perScan > 6 ? `scan ${t}` : clock(evidence.inputs, t)}</text>
+          <text x={x(t)} y={15} text-anchor={x(t) > width - 40 ? 'end' : 'middle'}
+            >{perScan > 6 ? `scan ${t}` : clock(evidence.inputs, t)}</text
+          >
         {/each}
         {#if perScan > 6}
           {#each { length: view.length } as _, n (n)}
@@ -177,12 +253,20 @@
           <line x1="8" x2={width - 8} y1={laneTop(i) - 7} y2={laneTop(i) - 7} class="grid-line" />
         {/if}
         {#each differing(lane) as [from, to] (from)}
-          <rect x={x(from)} width={Math.max(x(to) - x(from), 2)} y={laneTop(i - 1) - 3} height={row + tall + 6} class="difference" />
+          <rect
+            x={x(from)}
+            width={Math.max(x(to) - x(from), 2)}
+            y={laneTop(i - 1) - 3}
+            height={row + tall + 6}
+            class="difference"
+          />
         {/each}
       {/each}
       {#each lanes as lane, i (i)}
         <text x="12" y={laneTop(i) + tall - 3} class="name">{lane.label}</text>
-        <text x={left - 8} y={laneTop(i) + tall - 3} class="kind" text-anchor="end">{lane.kind === 'input' ? '' : lane.kind}</text>
+        <text x={left - 8} y={laneTop(i) + tall - 3} class="kind" text-anchor="end"
+          >{lane.kind === 'input' ? '' : lane.kind}</text
+        >
         {#if lane.column.type === 'BOOL' && lane.kind !== 'expected'}
           <path d={line(lane, i, true)} class="on" />
         {/if}
@@ -191,15 +275,29 @@
           <text x={l.x} y={laneTop(i) + tall - 5} class="value">{l.text}</text>
         {/each}
         {#if lane.scans < view.to}
-          <text x={x(Math.max(lane.scans, view.from)) + 6} y={laneTop(i) + tall - 3} class="kind">{mark.fault ? 'stopped here' : 'kept up to here'}</text>
+          <text x={x(Math.max(lane.scans, view.from)) + 6} y={laneTop(i) + tall - 3} class="kind"
+            >{mark.fault ? 'stopped here' : 'kept up to here'}</text
+          >
         {/if}
       {/each}
       {#if first !== undefined && first >= view.from && first < view.to}
         <path d="M{x(first)} {top - 2}l-6 -8h12z" class="flag" />
         <line x1={x(first)} x2={x(first)} y1={top - 2} y2={height - 6} class="flag-line" />
       {/if}
+      {#each spots as s (s.x + ' ' + s.y)}
+        <g class="spot" role="img" aria-label="{s.count} first differ at scan {s.scans.join(', ')}">
+          <circle cx={s.x} cy={s.y} r="10" />
+          <text x={s.x} y={s.y + 4} text-anchor="middle">{s.count}</text>
+        </g>
+      {/each}
       {#if view.cursor !== null && view.cursor >= view.from && view.cursor < view.to}
-        <line x1={x(view.cursor) + Math.min(perScan / 2, 6)} x2={x(view.cursor) + Math.min(perScan / 2, 6)} y1={top} y2={height - 6} class="cursor" />
+        <line
+          x1={x(view.cursor) + Math.min(perScan / 2, 6)}
+          x2={x(view.cursor) + Math.min(perScan / 2, 6)}
+          y1={top}
+          y2={height - 6}
+          class="cursor"
+        />
       {/if}
     </svg>
   </div>
@@ -263,6 +361,15 @@
   .flag-line {
     stroke: var(--color-error);
     stroke-width: 1.5;
+  }
+  .spot circle {
+    fill: var(--color-warning);
+    stroke: var(--color-base-100);
+    stroke-width: 1.5;
+  }
+  .spot text {
+    fill: var(--color-warning-content);
+    font-weight: 600;
   }
   .cursor {
     stroke: var(--color-info);

@@ -1,18 +1,19 @@
 <script lang="ts">
   // Why a value was what it was: in a few sentences, then step by step with the rung and its contacts.
-  import type { Why, WhyStep } from '../api'
+  import type { Why, Reason } from '../api'
   import type { Rung } from '../core/core'
   import RungDrawing from './RungDrawing.svelte'
 
-  let { why, rungs = [], go }: { why: Why; rungs?: Rung[]; go?: (step: WhyStep) => void } = $props()
+  let { why, rungs = [], go }: { why: Why; rungs?: Rung[]; go?: (step: Reason) => void } = $props()
 
-  const rungOf = (s: WhyStep) => (s.place ? rungs.find((r) => s.place!.start >= r.start && s.place!.start < r.end) : undefined)
-  const element = (s: WhyStep, start: number) => s.elements.find((e) => e.start === start)
+  const rungOf = (s: Reason) =>
+    s.place ? rungs.find((r) => s.place!.start >= r.start && s.place!.start < r.end) : undefined
+  const element = (s: Reason, start: number) => s.elements.find((e) => e.start === start)
   /** The power at an element in that scan; the coil has what reached the end of the rung. */
-  function flow(s: WhyStep, rung: Rung, start: number) {
+  function flow(s: Reason, rung: Rung, start: number) {
     const e = element(s, start)
     if (e) return { in: !!e.in, out: !!e.out, closed: e.state === 'closed' || e.state === 'TRUE' }
-    const coil = rung.geometry.Items?.find((i) => rung.start + i.Start === start && i.Kind === 'coil')
+    const coil = rung.geometry.items?.find((i) => rung.start + i.start === start && i.kind === 'coil')
     if (!coil) return undefined
     const reached = s.elements.filter((e) => e.decides).every((e) => e.out)
     return { in: reached, out: reached, closed: reached }
@@ -29,16 +30,27 @@
           {@const rung = rungOf(s)}
           <li>
             <p class="text-sm">
-              {#if go}<button class="link text-left" onclick={() => go(s)}>{s.signal} {s.value}, scan {s.scan}</button>:{:else}<b>{s.signal} {s.value}, scan {s.scan}</b>:{/if}
+              {#if go}<button class="link text-left" onclick={() => go(s)}>{s.signal} {s.value}, scan {s.scan}</button
+                >:{:else}<b>{s.signal} {s.value}, scan {s.scan}</b>:{/if}
               {s.say}
             </p>
             {#if rung}
               <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-              <div class="overflow-x-auto" role="region" aria-label="The rung that wrote {s.signal} in scan {s.scan}" tabindex="0">
-                <RungDrawing {rung}
+              <div
+                class="overflow-x-auto"
+                role="region"
+                aria-label="The rung that wrote {s.signal} in scan {s.scan}"
+                tabindex="0"
+              >
+                <RungDrawing
+                  {rung}
                   flow={(start) => flow(s, rung, start)}
                   decides={(start) => element(s, start)?.decides ?? false}
-                  words={(start) => { const e = element(s, start); return e?.decides ? `${e.state} ${e.since ? 'since ' + e.since : 'from the start'}` : '' }} />
+                  words={(start) => {
+                    const e = element(s, start)
+                    return e?.decides ? `${e.state} ${e.since ? 'since ' + e.since : 'from the start'}` : ''
+                  }}
+                />
               </div>
             {/if}
           </li>

@@ -1,6 +1,6 @@
 import type { Exercise, Point, Why } from '../api'
 import type { Rehearsal } from './rehearsal.svelte'
-import type { Core, Lane, Looked, Put, Rung, Shown, Unit } from '../core/core'
+import type { Core, Device, Item, Lane, Looked, Opened, Put, Rung, Shown, Stage, Unit } from '../core/core'
 
 export type Speed = 'scan a second' | 'a tenth' | 'real' | 'ten times'
 
@@ -12,7 +12,11 @@ const pace: Record<Speed, (periodMs: number) => number> = {
   'ten times': (p) => 10_000 / p,
 }
 
-const faces: Record<string, [string, string]> = { TON: ['ET', 'PT'], TOF: ['ET', 'PT'], TP: ['ET', 'PT'], TACC: ['ET', 'PT'], CTU: ['CV', 'PV'], CTD: ['CV', 'PV'], CTUD: ['CV', 'PV'] }
+/** The value of a lane at a scan; undefined before it begins. */
+export function laneAt(l: Lane, scan: number): number | undefined {
+  const s = l.segments.findLast((s) => s[0] <= scan)
+  return s && s[1] + s[2] * (scan - s[0])
+}
 
 /** A program at work, driven by hand. It knows the core and no page. */
 export class Bench {
@@ -40,16 +44,23 @@ export class Bench {
   partner = $state<Bench | null>(null)
   /** A device was worked by hand. */
   touched = $state(false)
+  /** How each kind of device is shown, and what is said of it. */
+  devices = $state.raw<Record<string, Device>>({})
   states = $state<Record<string, number>>({})
   broken = $state<Record<string, boolean>>({})
   lanes = $state.raw<Lane[]>([])
   span = $state(400)
   why = $state<Why | null>(null)
+  /** The scan that is looked at, step by step, and the step at which one stands; null while nobody walks through it. */
+  stages = $state.raw<Stage[] | null>(null)
+  step = $state(0)
   /** Where a played scenario stops: behind its first difference, or at its end. */
   #until: number | null = null
   /** The text that was put on the bench last, whether it runs or not. */
   #text = ''
   #file = ''
+  /** Something was done here since it began, so that a changed text goes on with what there is. */
+  #worked = false
   /** Counts the beginnings. */
   #round = 0
   /** The text that runs. */
@@ -58,6 +69,7 @@ export class Bench {
   #seen: Rung[] = []
   #range = { from: 0, to: 0 }
   #written: string[] = []
+  #also: string[] = []
   #flows = $derived(new Map((this.view?.flows ?? []).map((f) => [f[0], f])))
   #busy = false
   #due = 0
@@ -65,13 +77,16 @@ export class Bench {
   #frame = 0
 
   /** The core must have the exercise open. */
-  constructor(exercise: Exercise, core: Core, opened: Promise<unknown>) {
+  constructor(exercise: Exercise, core: Core, opened: Promise<Opened>) {
     this.exercise = exercise
     this.core = core
     this.watch = [...exercise.inputs, ...exercise.outputs].map((p) => p.name).slice(0, 8)
     this.#rest()
     opened.then(
-      () => (this.ready = true),
+      ({ devices }) => {
+        this.devices = devices
+        this.ready = true
+      },
       (error: Error) => (this.problem = error.message + ' You can still write, check and hand in.'),
     )
   }
@@ -89,17 +104,23 @@ export class Bench {
     return this.view?.values[name]
   }
 
+  /** The power at an element; while a scan is walked through, as far as one has come in it. */
   flow(start: number) {
+    if (this.stages) {
+      const chosen = Object.values(this.chosen)
+      const seen = (s: Stage) =>
+        s.kind === 'element' && s.start === start && (!s.instance || chosen.includes(s.instance))
+      const s = this.stages.findLast((s, n) => n <= this.step && seen(s))
+      return s && { in: s.in, out: s.out, closed: s.closed }
+    }
     const found = this.#flows.get(start)
     return found ? { in: !!found[1], out: !!found[2], closed: !!found[3] } : undefined
   }
 
   /** A timer's or counter's face: 3.2 s of 5 s. */
-  face(label: string, type: string): string {
-    const members = faces[type.split('_')[0].toUpperCase()]
-    if (!members) return ''
-    const [now, end] = members.map((m) => this.value(label + '.' + m))
-    return now === undefined ? '' : `${now} of ${end}`
+  face(label: string, item: Item): string {
+    const now = item.measure && this.value(label + '.' + item.measure)
+    return now ? `${now} of ${this.value(label + '.' + item.preset)}` : ''
   }
 
   #rest() {
@@ -126,12 +147,12 @@ export class Bench {
 
   /** Everything whose value the page shows. */
   #shown(): Shown {
-    const names = new Set([...this.watch, ...this.points.map((p) => p.name), ...this.#written])
+    const names = new Set([...this.watch, ...this.points.map((p) => p.name), ...this.#written, ...this.#also])
     for (const r of this.#seen.length ? this.#seen : this.rungs) {
-      for (const i of r.geometry.Items ?? []) {
-        const label = this.inside(this.units[r.unit], i.Label)
-        if (i.Kind === 'box') for (const m of faces[i.Type.split('_')[0].toUpperCase()] ?? []) names.add(label + '.' + m)
-        else if (i.Label) names.add(label)
+      for (const i of r.geometry.items ?? []) {
+        const label = this.inside(this.units[r.unit], i.label)
+        if (i.kind !== 'box' && i.label) names.add(label)
+        for (const member of [i.measure, i.preset]) if (member) names.add(label + '.' + member)
       }
     }
     return { names: [...names], ...this.#range, instances: this.chosen }
@@ -141,6 +162,12 @@ export class Bench {
   see(rungs: Rung[], range: { from: number; to: number }) {
     this.#seen = rungs
     this.#range = range
+    this.#again()
+  }
+
+  /** These names are shown elsewhere on the page. */
+  alsoShow(names: string[]) {
+    this.#also = names
     this.#again()
   }
 
@@ -163,9 +190,23 @@ export class Bench {
     if (this.loaded && !this.running) this.#soon = setTimeout(() => this.view && void this.look(this.view.scan), 30)
   }
 
+  /** What is worth a look of a rung: its names, of a block what it measures and whether it is done. */
+  namesOf(r: Rung): string[] {
+    const list = r.geometry.items.flatMap((i) => {
+      const label = this.inside(this.units[r.unit], i.label)
+      if (i.kind !== 'box') return [label]
+      return this.names.filter(
+        (n) => n === `${label}.${i.measure}` || [`${label}.Q`, `${label}.QU`, `${label}.QD`].includes(n),
+      )
+    })
+    return [...new Set(list)].filter((n) => this.names.includes(n))
+  }
+
   /** A text without rungs shows its values in the watch list. */
   #watchVariables() {
-    const own = this.names.filter((n) => !this.watch.includes(n) && !/\.(IN|PT|PV|CU|CD|R|LD|CLK)$/.test(n))
+    const own = this.names.filter(
+      (n) => !this.watch.includes(n) && n !== 'FIRST_SCAN' && !/\.(IN|PT|PV|CU|CD|R|LD|CLK)$/.test(n),
+    )
     this.watch = [...this.watch, ...own].slice(0, 12)
   }
 
@@ -192,7 +233,12 @@ export class Bench {
   }
 
   /** Puts a program on the bench, from the beginning; the other beside it begins anew with it. */
-  async start(file: string, text: string) {
+  start(file: string, text: string) {
+    this.#forget()
+    return this.#afresh(file, text)
+  }
+
+  async #afresh(file: string, text: string) {
     this.#round++
     const other = this.partner
     if (other) await other.#begin(other.#file, other.#text)
@@ -202,6 +248,7 @@ export class Bench {
   async #begin(file: string, text: string) {
     this.#text = text
     this.#file = file
+    this.#worked = false
     let runs = false
     await this.#try(async () => {
       await this.draw(file, text)
@@ -222,6 +269,7 @@ export class Bench {
 
   /** Plays a scenario from the beginning; stops where the hand-in first went wrong. */
   async play(file: string, text: string, r: Rehearsal) {
+    this.#forget()
     this.#text = text
     this.notice = ''
     await this.#try(async () => {
@@ -239,10 +287,31 @@ export class Bench {
     })
   }
 
+  /** What is being written, which the bench takes over a moment after the last key, or before it goes on. */
+  #coming: { file: string; text: string } | null = null
+  #takeOver: ReturnType<typeof setTimeout> | undefined
+
+  follow(file: string, text: string) {
+    this.#coming = { file, text }
+    clearTimeout(this.#takeOver)
+    this.#takeOver = setTimeout(() => void this.#catchUp(), 400)
+  }
+
+  #forget() {
+    clearTimeout(this.#takeOver)
+    this.#coming = null
+  }
+
+  async #catchUp() {
+    const coming = this.#coming
+    this.#forget()
+    if (coming) await this.replace(coming.file, coming.text)
+  }
+
   /** Goes on with a changed text; one with errors leaves the old one running. */
   async replace(file: string, text: string) {
     if (text === this.#text) return
-    if (!this.loaded) return this.start(file, text)
+    if (!this.loaded || !this.#worked) return this.#afresh(file, text)
     this.#text = text
     const round = this.#round
     await this.#try(async () => {
@@ -262,13 +331,16 @@ export class Bench {
     this.names = put.names
     this.text = text
     this.instances = put.instances
-    for (const [block, list] of Object.entries(put.instances)) if (!list.includes(this.chosen[block])) this.chosen[block] = list[0]
+    for (const [block, list] of Object.entries(put.instances))
+      if (!list.includes(this.chosen[block])) this.chosen[block] = list[0]
   }
 
   async #advance(scans: number) {
     this.at = null
+    this.stages = null
     const [view] = await Promise.all([this.core.run(scans, this.#shown()), this.partner?.advance(scans)])
     this.view = view
+    this.#let()
     if (this.view.fault) this.pause()
     await this.#strip()
   }
@@ -294,12 +366,13 @@ export class Bench {
   /** The first scan of the window in which a watched value differs between the two programs; -1 is none. */
   get differs(): number {
     const other = new Map((this.partner?.lanes ?? []).map((l) => [l.name, l]))
-    const at = (l: Lane, scan: number) => l.changes.findLast((c) => c[0] <= scan)?.[1]
     let first = -1
     for (const l of this.lanes) {
       const o = other.get(l.name)
       if (!o) continue
-      for (const [scan] of [...l.changes, ...o.changes]) if (at(l, scan) !== at(o, scan) && (first < 0 || scan < first)) first = scan
+      for (const [scan] of [...l.segments, ...o.segments])
+        // A slope that differs shows in the scan after.
+        for (const n of [scan, scan + 1]) if (laneAt(l, n) !== laneAt(o, n) && (first < 0 || n < first)) first = n
     }
     return first
   }
@@ -321,14 +394,17 @@ export class Bench {
     await this.#try(() => this.#strip())
   }
 
-  scans(n: number) {
+  async scans(n: number) {
     this.pause()
+    await this.#catchUp()
+    this.#worked = true
     return this.#try(() => this.#advance(n))
   }
 
   run() {
+    if (this.#coming) return void this.#catchUp().then(() => this.run())
     if (this.running || !this.loaded) return
-    this.running = true
+    this.running = this.#worked = true
     this.at = null
     this.#last = performance.now()
     this.#due = 0
@@ -355,14 +431,46 @@ export class Bench {
     this.#frame = requestAnimationFrame((later) => this.#tick(later))
   }
 
+  end() {
+    this.pause()
+    this.#forget()
+    this.partner?.core.end()
+  }
+
   pause() {
     this.running = false
     cancelAnimationFrame(this.#frame)
   }
 
+  /** The device of an on/off input, which a hand can work; undefined for any other name. */
+  deviceOf(name: string): Point | undefined {
+    return this.exercise.inputs.find((p) => p.type === 'BOOL' && p.name.toLowerCase() === name.toLowerCase())
+  }
+
+  /** A hand on an on/off device: a button is down while it is held, anything else changes with each press. */
+  hand(p: Point, down: boolean) {
+    if (this.devices[p.device]?.picture !== 'button') {
+      if (down) void this.device(p.name, { state: this.deviceState(p.name) ? 0 : 1 })
+    } else if (down) {
+      this.#held.set(p.name, this.view?.scans ?? 0)
+      if (!this.states[p.name]) void this.device(p.name, { state: 1 })
+    } else if (this.#held.get(p.name) === this.view?.scans) this.#letGo.add(p.name)
+    else if (this.states[p.name]) void this.device(p.name, { state: 0 })
+  }
+
+  /** The buttons pressed by hand, and the scan from which; those let go before any scan has seen them pressed. */
+  #held = new Map<string, number>()
+  #letGo = new Set<string>()
+
+  /** However short a press is, one scan sees it. */
+  #let() {
+    for (const name of this.#letGo) void this.device(name, { state: 0 })
+    this.#letGo.clear()
+  }
+
   /** Works a device; while paused the next scan sees it. */
   async device(name: string, change: { state?: number; broken?: boolean }) {
-    this.touched = true
+    this.touched = this.#worked = true
     if (this.at !== null) await this.look(this.view!.scans - 1) // the hand is on what is, not on what was
     void this.partner?.device(name, change)
     if (change.state !== undefined) this.states[name] = change.state
@@ -371,6 +479,7 @@ export class Bench {
   }
 
   async do(verb: 'force' | 'unforce' | 'write', name: string, value = '') {
+    this.#worked = true
     await this.#try(async () => {
       await this.core.do(verb, name, value)
       await this.partner?.core.do(verb, name, value).catch(() => {}) // it may lack the name
@@ -404,6 +513,10 @@ export class Bench {
     await this.#try(async () => {
       this.view = await this.core.look(wanted, this.#shown())
       this.at = wanted === this.view.scans - 1 ? null : wanted
+      if (this.stages) {
+        this.stages = await this.core.walk(wanted)
+        this.step = 0
+      }
       await this.partner?.look(wanted)
     })
   }
@@ -432,9 +545,13 @@ export class Bench {
     })
   }
 
-  async addWatch(name: string) {
-    if (!name || this.watch.includes(name)) return
-    this.watch = [...this.watch, name]
+  addWatch = (name: string) => this.watchAll(name ? [name] : [])
+
+  /** Watches several names at once; a timer or counter by what it measures and whether it is done. */
+  async watchAll(names: string[]) {
+    const fresh = [...new Set(names)].filter((n) => !this.watch.includes(n) && (!this.view || this.names.includes(n)))
+    if (!fresh.length) return
+    this.watch = [...this.watch, ...fresh]
     if (this.partner) this.partner.watch = this.watch
     if (this.view) await this.look(this.view.scan)
     await this.#try(() => this.#strip())
@@ -445,8 +562,25 @@ export class Bench {
     await this.#try(() => this.#strip())
   }
 
+  /** Walks through the scan that is looked at, from its first step. */
+  async walk() {
+    this.pause()
+    await this.#try(async () => {
+      this.stages = await this.core.walk(this.view!.scan)
+      this.step = 0
+    })
+  }
+
+  /** To another step; beyond the last comes the scan's first step again, if there is one. */
+  stepTo(n: number) {
+    this.step = Math.min(Math.max(n, 0), (this.stages?.length ?? 1) - 1)
+  }
+
+  leave() {
+    this.stages = null
+  }
+
   async ask(name: string) {
     await this.#try(async () => void (this.why = await this.core.why(name, this.view!.scan)))
   }
-
 }

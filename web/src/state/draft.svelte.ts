@@ -1,8 +1,12 @@
-import { api, follow, Problem, type Checked, type Exercise, type KeptDraft } from '../api'
+import type { Fix, Mark } from '../core/calls'
+import { api, follow, Problem, type Checked, type Exercise, type Draft as Saved } from '../api'
 import type { Core } from '../core/core'
 import { History } from './history'
 
 export type Language = 'ladder' | 'st'
+
+/** How a language is called. */
+export const words: Record<Language, string> = { ladder: 'Ladder', st: 'Structured text' }
 
 /** How long after the last key a text goes to the service, and how long after a failure it is tried again, in ms. */
 const soon = 1500
@@ -11,11 +15,15 @@ const again = 4000
 /** What became of the text: 'service' has it, or only this browser, which will bring it there; or another is there. */
 export type Kept = 'service' | 'browser' | 'waiting'
 
-/** The program being written for one exercise, and its way to a mark. Each letter is kept in the browser at once, and in the service a moment later. */
+/**
+ * The program being written for one exercise, and its way to a mark.
+ * Each letter is kept in the browser at once, and in the service a moment later.
+ */
 export class Draft {
   language = $state<Language>('ladder')
   text = $state('')
-  checked = $state<Checked | null>(null)
+  /** Where in the rungs, and the ways out, are known of what the core has checked. */
+  checked = $state<(Checked & { marks?: Mark[]; fixes?: Fix[][] }) | null>(null)
   /** What is going on, for the person: '' while nothing is. */
   progress = $state('')
   problem = $state('')
@@ -63,14 +71,18 @@ export class Draft {
     try {
       const drafts = await api.drafts(this.exercise.name)
       if (this.#ended) return
-      for (const language of this.exercise.languages as Language[]) this.#compare(language, drafts.find((d) => d.language === language))
+      for (const language of this.exercise.languages as Language[])
+        this.#compare(
+          language,
+          drafts.find((d) => d.language === language),
+        )
       this.#tellKept()
     } catch (error) {
       this.#later(error)
     }
   }
 
-  #compare(language: Language, theirs: KeptDraft | undefined) {
+  #compare(language: Language, theirs: Saved | undefined) {
     const mine = localStorage.getItem(this.#place(language))
     const unsaved = this.#unsaved(language)
     if (!theirs || theirs.version === this.#version(language) || (unsaved && theirs.text === mine)) {
@@ -95,7 +107,8 @@ export class Draft {
     clearTimeout(this.#bringing)
     if (this.elsewhere) return // the person chooses first
     try {
-      for (const language of this.exercise.languages as Language[]) if (this.#unsaved(language)) await this.#bringOne(language, leaving)
+      for (const language of this.exercise.languages as Language[])
+        if (this.#unsaved(language)) await this.#bringOne(language, leaving)
       this.#tellKept()
     } catch (error) {
       if (error instanceof Problem && error.status === 409) void this.#fetch()
@@ -165,7 +178,12 @@ export class Draft {
       const kept = language === this.language ? null : localStorage.getItem(this.#place(language))
       if (kept) list.push({ label: 'the other language, as it is now', file: 'mine.' + language, text: kept })
       const starter = this.exercise.starters[language]
-      if (starter) list.push({ label: `the starter, ${language === 'st' ? 'text' : 'ladder'}`, file: 'starter.' + language, text: starter })
+      if (starter)
+        list.push({
+          label: `the starter, ${language === 'st' ? 'text' : 'ladder'}`,
+          file: 'starter.' + language,
+          text: starter,
+        })
     }
     return list
   }

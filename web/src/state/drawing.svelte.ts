@@ -1,16 +1,45 @@
 import type { Draft } from './draft.svelte'
-import type { Block, Core, Drawn, Geometry, Item, Listed, Place, Rung, Spot, Step, Unit } from '../core/core'
+import { language } from '../core/calls'
+import type { Box, Core, Drawn, Geometry, Item, Listed, Place, Rung, Spot, Step, Unit } from '../core/core'
 
 /** What can be put into a rung. */
 export type Tool = 'contact' | 'coil' | 'block' | 'branch' | 'rung'
 
 /** What is being written at the cursor: an element's name, a block with its pins, a rung's title or comment. */
-export type Writing = { what: 'name' | 'title' | 'comment'; text: string } | { what: 'block'; block: Block | null; instance: string; values: Record<string, string>; en: boolean; placed: boolean }
+export type Writing =
+  | { what: 'title' | 'comment'; text: string }
+  | {
+      what: 'name'
+      text: string
+      /** It has been typed already, if not to its end. */
+      begun?: boolean
+      /** Nothing stands there yet: a contact of that name is put in. */
+      fresh?: boolean
+    }
+  | {
+      what: 'block'
+      block: Box | null
+      instance: string
+      values: Record<string, string>
+      en: boolean
+      placed: boolean
+    }
 
 const contactKinds = ['', '/', 'P', 'N']
 const coilKinds = ['', '/', 'S', 'R', 'P', 'N']
 const opposite: Record<string, string> = { '': '/', '/': '', P: 'N', N: 'P', S: 'R', R: 'S' }
-const words: Record<string, string> = { contact: 'open contact', 'contact/': 'closed contact', contactP: 'rising edge contact', contactN: 'falling edge contact', coil: 'coil', 'coil/': 'inverted coil', coilS: 'set coil', coilR: 'reset coil', coilP: 'rising edge coil', coilN: 'falling edge coil' }
+const words: Record<string, string> = {
+  contact: 'open contact',
+  'contact/': 'closed contact',
+  contactP: 'rising edge contact',
+  contactN: 'falling edge contact',
+  coil: 'coil',
+  'coil/': 'inverted coil',
+  coilS: 'set coil',
+  coilR: 'reset coil',
+  coilP: 'rising edge coil',
+  coilN: 'falling edge coil',
+}
 
 /** How an element is written in the ladder notation. */
 const notation = (kind: string, mark: string, label: string) => {
@@ -23,8 +52,13 @@ const looked = new WeakMap<Geometry, { path: number[]; kind: string }[]>()
 function blanks(g: Geometry) {
   let list = looked.get(g)
   if (!list) {
-    const unnamed = (i: Item) => !i.Label && i.Mark !== 'P' && i.Mark !== 'N'
-    list = g.Spots.filter((s) => s.Item >= 0 && unnamed(g.Items![s.Item])).map((s) => ({ path: s.Path, kind: g.Items![s.Item].Kind }))
+    const unnamed = (i: Item) => !i.label && i.mark !== 'P' && i.mark !== 'N'
+    list = g.spots
+      .filter((s) => s.item >= 0 && unnamed(g.items[s.item]))
+      .map((s) => ({
+        path: s.path,
+        kind: g.items[s.item].kind,
+      }))
     looked.set(g, list)
   }
   return list
@@ -37,7 +71,7 @@ export class Drawing {
   units = $state.raw<Unit[]>([])
   rungs = $state.raw<Rung[]>([])
   listed = $state.raw<Listed[]>([])
-  blocks = $state.raw<Block[]>([])
+  blocks = $state.raw<Box[]>([])
   place = $state.raw<Place>({ unit: 0, rung: 0, path: [0] })
   /** Where a choice of several elements began: a path in the series of the cursor. */
   anchor = $state.raw<number | null>(null)
@@ -48,7 +82,9 @@ export class Drawing {
   /** A name is asked for as soon as an element is placed. */
   asks = $state(true)
   columns = $state(8)
+  /** The text that is being drawn, and the one whose rungs these are. */
   #drawn: string | null = null
+  #taken: string | null = null
   #queue: Promise<void> = Promise.resolve()
   #changing = 0
   #clip: { rung: boolean; text: string } | null = null
@@ -67,22 +103,27 @@ export class Drawing {
 
   /** The number of the spot at which the cursor stands in its rung. */
   get spot() {
-    const spots = this.rung?.geometry.Spots ?? []
-    const found = spots.findIndex((s) => s.Path.join() === this.place.path.join())
+    const spots = this.rung?.geometry.spots ?? []
+    const found = spots.findIndex((s) => s.path.join() === this.place.path.join())
     return found >= 0 ? found : spots.length ? 0 : -1
   }
 
   get item(): Item | undefined {
-    const s = this.rung?.geometry.Spots[this.spot]
-    return s && s.Item >= 0 ? this.rung!.geometry.Items![s.Item] : undefined
+    const s = this.rung?.geometry.spots[this.spot]
+    return s && s.item >= 0 ? this.rung!.geometry.items[s.item] : undefined
   }
 
   /** The stretch of the series that is chosen: where it begins, and how many elements. */
   get run() {
-    const path = this.rung?.geometry.Spots[this.spot]?.Path ?? [0]
+    const path = this.rung?.geometry.spots[this.spot]?.path ?? [0]
     const here = path.at(-1)!
     const from = Math.min(this.anchor ?? here, here)
-    const count = this.anchor === null ? (this.item ? 1 : 0) : Math.abs(this.anchor - here) + (this.item || this.anchor > here ? 1 : 0)
+    const count =
+      this.anchor === null
+        ? this.item
+          ? 1
+          : 0
+        : Math.abs(this.anchor - here) + (this.item || this.anchor > here ? 1 : 0)
     return { path: [...path.slice(0, -1), from], count }
   }
 
@@ -91,7 +132,16 @@ export class Drawing {
     if (this.anchor === null || !this.rung) return []
     const { path, count } = this.run
     const depth = path.length
-    return this.rung.geometry.Spots.filter((s) => s.Item >= 0 && s.Path.length >= depth && s.Path.slice(0, depth - 1).join() === path.slice(0, -1).join() && s.Path[depth - 1] >= path[depth - 1] && s.Path[depth - 1] < path[depth - 1] + count).map((s) => s.Item)
+    return this.rung.geometry.spots
+      .filter(
+        (s) =>
+          s.item >= 0 &&
+          s.path.length >= depth &&
+          s.path.slice(0, depth - 1).join() === path.slice(0, -1).join() &&
+          s.path[depth - 1] >= path[depth - 1] &&
+          s.path[depth - 1] < path[depth - 1] + count,
+      )
+      .map((s) => s.item)
   }
 
   /** What is wrong in a rung, by item; -1 is the rung itself. */
@@ -99,7 +149,7 @@ export class Drawing {
     const found: Record<number, { severity: string; words: string }> = {}
     for (const m of this.draft.checked?.marks ?? []) {
       if (m.unit !== r.unit || m.number !== r.number) continue
-      const n = (r.geometry.Items ?? []).findIndex((i) => m.start >= i.Start && m.start < i.End)
+      const n = r.geometry.items.findIndex((i) => m.start >= i.start && m.start < i.end)
       if (!found[n] || m.severity === 'error') found[n] = m
     }
     return found
@@ -113,11 +163,15 @@ export class Drawing {
     const r = this.rung
     if (!r) return 'There is no rung yet.'
     const i = this.item
-    const where = `Rung ${this.index + 1} of ${this.rungs.length}${r.geometry.Title ? ', ' + r.geometry.Title : ''}: `
-    const bad = i && this.wrong(r)[r.geometry.Items!.indexOf(i)]
+    const where = `Rung ${this.index + 1} of ${this.rungs.length}${r.geometry.title ? ', ' + r.geometry.title : ''}: `
+    const bad = i && this.wrong(r)[r.geometry.items.indexOf(i)]
     if (this.chosen.length > 1) return where + `${this.chosen.length} elements chosen`
-    if (!i) return where + (r.geometry.Items?.length ? 'wire' : 'empty')
-    return where + (i.Kind === 'box' ? `block ${i.Label} ${i.Type}` : `${words[i.Kind + i.Mark]} ${i.Label || 'without a name'}`) + (bad ? '. ' + bad.words : '')
+    if (!i) return where + (r.geometry.items.length ? 'wire' : 'empty')
+    return (
+      where +
+      (i.kind === 'box' ? `block ${i.label} ${i.type}` : `${words[i.kind + i.mark]} ${i.label || 'without a name'}`) +
+      (bad ? '. ' + bad.words : '')
+    )
   }
 
   /** Draws a text that came from elsewhere. */
@@ -126,7 +180,7 @@ export class Drawing {
     this.#drawn = text
     try {
       const drawn = await this.core.draw({ file: this.draft.file, text }, this.columns)
-      if (text === this.#drawn) this.#take(drawn)
+      if (text === this.#drawn) this.#take(text, drawn)
     } catch (error) {
       this.problem = (error as Error).message
     }
@@ -139,10 +193,15 @@ export class Drawing {
     await this.follow(this.draft.text)
   }
 
-  #take(drawn: Drawn) {
+  #take(text: string, drawn: Drawn) {
+    this.#taken = text
     this.units = drawn.units
     this.rungs = drawn.rungs
-    if (this.index < 0 && this.rungs.length) this.place = { ...this.#placeOf(this.rungs[Math.min(Math.max(this.place.rung, 0), this.rungs.length - 1)]), path: this.place.path }
+    if (this.index < 0 && this.rungs.length)
+      this.place = {
+        ...this.#placeOf(this.rungs[Math.min(Math.max(this.place.rung, 0), this.rungs.length - 1)]),
+        path: this.place.path,
+      }
     clearTimeout(this.#listing)
     this.#listing = setTimeout(() => void this.#list(), this.blocks.length ? 120 : 0)
   }
@@ -150,10 +209,18 @@ export class Drawing {
   async #list() {
     const p = { file: this.draft.file, text: this.draft.text }
     this.listed = await this.core.variables(p).catch(() => [])
-    if (!this.blocks.length || this.units.some((u) => u.kind === 'FUNCTION_BLOCK')) this.blocks = await this.core.blocks(p).catch(() => [])
+    if (!this.blocks.length || this.units.some((u) => u.kind === 'FUNCTION_BLOCK'))
+      this.blocks = await this.core.blocks(p).catch(() => [])
   }
 
   #placeOf = (r: Rung): Place => ({ unit: r.unit, rung: r.number, path: [0] })
+
+  /** Sees to it that the rungs are the text's: it may have been written elsewhere, or taken back, a moment ago. */
+  async #catchUp() {
+    if (this.#taken === this.draft.text) return
+    this.#drawn = null
+    await this.follow(this.draft.text)
+  }
 
   /** Makes changes, after those that are under way. make sees the drawing as it then is. */
   change(make: () => Step[] | Promise<Step[]>, then?: (at: Place) => unknown): Promise<void> {
@@ -161,6 +228,7 @@ export class Drawing {
     this.#queue = this.#queue.then(async () => {
       try {
         this.problem = ''
+        await this.#catchUp()
         const steps = await make()
         if (!steps.length) return
         const before = this.draft.text
@@ -169,8 +237,8 @@ export class Drawing {
         this.#drawn = text
         this.draft.write(text)
         this.anchor = null
-        if (at.path) this.place = at
-        this.#take(drawn)
+        if (at.path.length) this.place = at
+        this.#take(text, drawn)
         then?.(at)
       } catch (error) {
         this.problem = sentence((error as Error).message)
@@ -181,13 +249,45 @@ export class Drawing {
     return this.#queue
   }
 
+  /** What has been typed for a name whose field is about to open; null while none is. */
+  #ahead: { text: string; next?: 'right' | 'unnamed' } | null = null
+
+  /** Opens the field of a name once the changes under way are made; what is typed meanwhile is for it. */
+  open(find: () => unknown) {
+    if (!this.#changing) return void find()
+    this.#ahead = { text: '' }
+    this.after(() => {
+      find()
+      const { text, next } = this.#ahead!
+      this.#ahead = null
+      if (this.writing?.what !== 'name' || !text) return
+      if (next) void this.name(text, next)
+      else this.writing = { what: 'name', text, begun: true }
+    })
+  }
+
+  /** Takes a key that is for a field about to open; false where none is. */
+  typedAhead(key: string): boolean {
+    if (!this.#ahead || this.#ahead.next) return false
+    if (key === 'Enter') this.#ahead.next = 'right'
+    else if (key === 'Tab') this.#ahead.next = 'unnamed'
+    else if (key === 'Backspace') this.#ahead.text = this.#ahead.text.slice(0, -1)
+    else if (key.length === 1) this.#ahead.text += key
+    else return false
+    return true
+  }
+
   /** Does something once the changes under way are made: a key that moves means the drawing as it then is. */
   after(work: () => unknown) {
     if (!this.#changing) return void work()
     this.#queue = this.#queue.then(() => void work())
   }
 
-  #here = (path = this.rung?.geometry.Spots[this.spot]?.Path ?? [0]): Place => ({ unit: this.place.unit, rung: this.place.rung, path })
+  #here = (path = this.rung?.geometry.spots[this.spot]?.path ?? [0]): Place => ({
+    unit: this.place.unit,
+    rung: this.place.rung,
+    path,
+  })
 
   // Moving.
 
@@ -199,11 +299,11 @@ export class Drawing {
   }
 
   stand(rung: number, spot: number, extend = false) {
-    const s = this.rungs[rung]?.geometry.Spots[spot]
+    const s = this.rungs[rung]?.geometry.spots[spot]
     if (!s) return
-    if (extend && rung === this.index && this.#sameSeries(s.Path)) this.anchor ??= this.place.path.at(-1)!
+    if (extend && rung === this.index && this.#sameSeries(s.path)) this.anchor ??= this.place.path.at(-1)!
     else this.anchor = null
-    this.place = { ...this.#placeOf(this.rungs[rung]), path: s.Path }
+    this.place = { ...this.#placeOf(this.rungs[rung]), path: s.path }
   }
 
   #sameSeries = (path: number[]) => path.slice(0, -1).join() === this.place.path.slice(0, -1).join()
@@ -211,19 +311,19 @@ export class Drawing {
   move(way: 0 | 1 | 2 | 3, extend = false) {
     const r = this.rung
     if (!r) return
-    const here = r.geometry.Spots[this.spot]
+    const here = r.geometry.spots[this.spot]
     if (extend && way < 2) return this.#extend(way === 0 ? -1 : 1)
-    const next = here.Go[way]
+    const next = here.go[way]
     if (next >= 0) return this.stand(this.index, next)
     if (way < 2) return
     const other = this.index + (way === 2 ? -1 : 1)
     const to = this.rungs[other]
     if (!to) return
-    const rows = to.geometry.Spots.map((s) => s.Row)
+    const rows = to.geometry.spots.map((s) => s.row)
     const row = way === 2 ? Math.max(...rows) : Math.min(...rows)
-    const near = (s: Spot) => (s.Row === row ? 0 : 1000) + Math.abs(s.From + s.To - here.From - here.To)
-    const best = to.geometry.Spots.reduce((a, b) => (near(b) < near(a) ? b : a))
-    this.stand(other, to.geometry.Spots.indexOf(best))
+    const near = (s: Spot) => (s.row === row ? 0 : 1000) + Math.abs(s.from + s.to - here.from - here.to)
+    const best = to.geometry.spots.reduce((a, b) => (near(b) < near(a) ? b : a))
+    this.stand(other, to.geometry.spots.indexOf(best))
   }
 
   /** Chooses one element more or less of the series; a parallel is one element. */
@@ -231,22 +331,29 @@ export class Drawing {
     const path = this.place.path
     const to = path.at(-1)! + by
     const series = path.slice(0, -1).join()
-    const spots = this.rung!.geometry.Spots
-    const inSeries = (s: Spot) => s.Path.slice(0, path.length - 1).join() === series && s.Path[path.length - 1] === to
+    const spots = this.rung!.geometry.spots
+    const inSeries = (s: Spot) => s.path.slice(0, path.length - 1).join() === series && s.path[path.length - 1] === to
     if (to < 0 || !spots.some(inSeries)) return
     this.anchor ??= path.at(-1)!
-    this.place = { ...this.place, path: spots.some((s) => inSeries(s) && s.Path.length === path.length) ? [...path.slice(0, -1), to] : spots.find(inSeries)!.Path.slice(0, path.length) }
+    this.place = {
+      ...this.place,
+      path: spots.some((s) => inSeries(s) && s.path.length === path.length)
+        ? [...path.slice(0, -1), to]
+        : spots.find(inSeries)!.path.slice(0, path.length),
+    }
   }
 
   #right() {
-    const next = this.rung?.geometry.Spots[this.spot]?.Go[1] ?? -1
+    const next = this.rung?.geometry.spots[this.spot]?.go[1] ?? -1
     if (next >= 0) this.stand(this.index, next)
   }
 
   /** To the next element without a name. */
   nextUnnamed() {
     const list = this.unnamed
-    const after = list.find((u) => u.rung > this.index || (u.rung === this.index && u.path.join() > this.place.path.join())) ?? list[0]
+    const after =
+      list.find((u) => u.rung > this.index || (u.rung === this.index && u.path.join() > this.place.path.join())) ??
+      list[0]
     if (after) this.go(after.rung, after.path)
     return !!after
   }
@@ -255,63 +362,140 @@ export class Drawing {
 
   put(tool: Tool) {
     if (tool === 'rung') return this.addRung()
-    if (!this.rungs.length) return this.addRung(() => void this.put(tool))
     if (tool === 'branch') return this.branch()
-    if (tool === 'block') return this.write({ what: 'block', block: null, instance: '', values: {}, en: false, placed: false })
+    if (tool === 'block')
+      return this.write({ what: 'block', block: null, instance: '', values: {}, en: false, placed: false })
     if (this.asks) this.write({ what: 'name', text: '' }) // at once: the next key is a letter of the name
     return this.change(
-      () => [{ do: 'put', at: this.#here(this.run.path), count: 0, text: notation(tool, '', '') }],
+      () => {
+        const { made, at } = this.#site()
+        return [...made, { do: 'put', at, count: 0, text: notation(tool, '', '') }]
+      },
       () => this.asks || this.#right(),
     )
   }
 
-  branch(below = false) {
-    return this.change(() => [below ? { do: 'branch below', at: this.#here() } : { do: 'branch', at: this.#here(this.run.path), count: this.run.count }])
+  /** Where an element is put in: at the cursor, or into a first rung that is made for it. */
+  #site(): { made: Step[]; at: Place } {
+    if (this.rungs.length) return { made: [], at: this.#here(this.run.path) }
+    const at = this.#newRung(0)
+    return { made: [{ do: 'insert rung', at }], at: { ...at, path: [0] } }
   }
 
-  addRung(then?: () => void, above = false) {
-    return this.change(() => {
-      const unit = this.rung?.unit ?? this.units.findIndex((u) => u.ladder)
-      if (unit < 0) throw new Error('This text has no ladder yet. Write LADDER … END_LADDER in it, or start over.')
-      return [{ do: 'insert rung', at: { unit, rung: this.rung ? this.place.rung + (above ? 0 : 1) : 0, path: [] } }]
-    }, then)
+  #newRung(after: 0 | 1): Place {
+    const unit = this.rung?.unit ?? this.units.findIndex((u) => u.ladder)
+    if (unit < 0) throw new Error('This text has no ladder yet. Write LADDER … END_LADDER in it, or start over.')
+    return { unit, rung: this.rung ? this.place.rung + after : 0, path: [] }
+  }
+
+  /** Makes a branch around what is chosen, or below it; in its new path waits the name of a contact. */
+  branch(below = false) {
+    return this.#branch(() => [
+      below
+        ? { do: 'branch below', at: this.#here() }
+        : { do: 'branch', at: this.#here(this.run.path), count: this.run.count },
+    ])
+  }
+
+  /** Makes a branch from one point of a series to another. */
+  branchBetween(rung: number, series: number[], from: number, to: number) {
+    const r = this.rungs[rung]
+    if (!r || from === to) return
+    const at = { ...this.#placeOf(r), path: [...series, Math.min(from, to)] }
+    return this.#branch(() => [{ do: 'branch', at, count: Math.abs(to - from) }])
+  }
+
+  #branch(make: () => Step[]) {
+    if (this.asks) this.write({ what: 'name', text: '', fresh: true }) // at once: the next key is a letter of the name
+    return this.change(make).then(() => {
+      if (this.problem && this.writing?.what === 'name' && this.writing.fresh) this.writing = null
+    })
+  }
+
+  /** A letter typed here begins a name: on an element that has none, or in a path with nothing in it. */
+  get namable(): boolean {
+    const s = this.rung?.geometry.spots[this.spot]
+    // While changes are under way nobody knows where the letter will fall: it is the tool's, as it was when they were begun.
+    if (!s || this.#changing || this.chosen.length > 1) return false
+    const i = this.item
+    if (i) return i.kind !== 'box' && !i.label && i.mark !== 'P' && i.mark !== 'N'
+    return s.path.length > 1 && s.path.at(-1) === 0
+  }
+
+  /** Begins a name with the letter typed. */
+  typeName(letter: string) {
+    this.write({ what: 'name', text: letter, begun: true, fresh: !this.item })
+  }
+
+  /** Puts an element of a rung before another, or at the end of a wire; a copy leaves it where it is, too. */
+  carry(from: { rung: number; path: number[] }, to: { rung: number; spot: number }, copies: boolean) {
+    const [source, target] = [this.rungs[from.rung], this.rungs[to.rung]]
+    const path = target?.geometry.spots[to.spot]?.path
+    if (!source || !path) return
+    const [series, index] = [from.path.slice(0, -1), from.path.at(-1)!]
+    const same = from.rung === to.rung
+    if (same && path.join() === from.path.join()) return
+    return this.change(
+      async () => {
+        const at = { ...this.#placeOf(source), path: from.path }
+        const { text } = await this.core.clip({ file: this.draft.file, text: this.draft.text }, at, 1)
+        const put: Step = { do: 'put', at: { ...this.#placeOf(target), path }, count: 0, text }
+        if (copies) return [put]
+        const moved = same ? shifted(from.path, path.slice(0, -1), path.at(-1)!, 1) : from.path
+        return [put, { do: 'remove', at: { ...at, path: moved }, count: 1 }]
+      },
+      () => {
+        const taken = copies || !same ? path : shifted(path, series, index, -1)
+        this.place = { ...this.#placeOf(target), path: taken }
+      },
+    )
+  }
+
+  addRung(above = false) {
+    return this.change(() => [{ do: 'insert rung', at: this.#newRung(above ? 0 : 1) }])
   }
 
   /** Changes the element at the cursor to what the function makes of it. */
   #alter(make: (i: Item) => string) {
-    return this.change(() => (this.item && this.item.Kind !== 'box' ? [{ do: 'put', at: this.#here(), count: 1, text: make(this.item) }] : []))
+    return this.change(() =>
+      this.item && this.item.kind !== 'box' ? [{ do: 'put', at: this.#here(), count: 1, text: make(this.item) }] : [],
+    )
   }
 
-  invert = () => this.#alter((i) => notation(i.Kind, opposite[i.Mark], i.Label))
+  invert = () => this.#alter((i) => notation(i.kind, opposite[i.mark], i.label))
 
   kind(mark?: string) {
     return this.#alter((i) => {
-      const kinds = i.Kind === 'coil' ? coilKinds : contactKinds
-      return notation(i.Kind, mark ?? kinds[(kinds.indexOf(i.Mark) + 1) % kinds.length], i.Label)
+      const kinds = i.kind === 'coil' ? coilKinds : contactKinds
+      return notation(i.kind, mark ?? kinds[(kinds.indexOf(i.mark) + 1) % kinds.length], i.label)
     })
   }
 
   kinds(): { mark: string; words: string }[] {
-    const kind = this.item?.Kind
-    return kind === 'contact' || kind === 'coil' ? (kind === 'coil' ? coilKinds : contactKinds).map((mark) => ({ mark, words: words[kind + mark] })) : []
+    const kind = this.item?.kind
+    return kind === 'contact' || kind === 'coil'
+      ? (kind === 'coil' ? coilKinds : contactKinds).map((mark) => ({ mark, words: words[kind + mark] }))
+      : []
   }
 
   remove(back = false) {
     return this.change(() => {
       const r = this.rung
       if (!r) return []
-      if (!r.geometry.Items?.length && r.geometry.Spots.length === 1) return [{ do: 'remove rung', at: this.#here() }]
+      if (!r.geometry.items.length && r.geometry.spots.length === 1) return [{ do: 'remove rung', at: this.#here() }]
       const { path, count } = this.run
       if (count > 0) return [{ do: 'remove', at: this.#here(path), count }]
       const here = this.#here()
       if (here.path.at(-1) === 0 && here.path.length > 2) return [{ do: 'remove', at: here, count: 1 }]
-      if (back && here.path.at(-1)! > 0) return [{ do: 'remove', at: this.#here([...here.path.slice(0, -1), here.path.at(-1)! - 1]), count: 1 }]
+      if (back && here.path.at(-1)! > 0)
+        return [{ do: 'remove', at: this.#here([...here.path.slice(0, -1), here.path.at(-1)! - 1]), count: 1 }]
       return []
     })
   }
 
   removeRung = () => this.change(() => (this.rung ? [{ do: 'remove rung', at: this.#here() }] : []))
-  moveRung = (by: number) => this.change(() => (this.rung ? [{ do: 'move rung', at: this.#here(), to: this.place.rung + by }] : []))
+  moveRung = (by: number) =>
+    this.change(() => (this.rung ? [{ do: 'move rung', at: this.#here(), to: this.place.rung + by }] : []))
 
   // Copying.
 
@@ -331,7 +515,11 @@ export class Drawing {
   paste() {
     const clip = this.#clip
     if (!clip) return
-    return this.change(() => (clip.rung ? [{ do: 'insert rung', at: { ...this.#here(), rung: this.place.rung + 1 }, text: clip.text }] : [{ do: 'put', at: this.#here(this.run.path), count: 0, text: clip.text }]))
+    return this.change(() =>
+      clip.rung
+        ? [{ do: 'insert rung', at: { ...this.#here(), rung: this.place.rung + 1 }, text: clip.text }]
+        : [{ do: 'put', at: this.#here(this.run.path), count: 0, text: clip.text }],
+    )
   }
 
   duplicate() {
@@ -353,30 +541,34 @@ export class Drawing {
   edit() {
     const i = this.item
     if (!i) return
-    if (i.Kind !== 'box') return this.write({ what: 'name', text: i.Label })
-    const block = this.blocks.find((b) => b.name.toLowerCase() === (i.Type || i.Label).toLowerCase()) ?? null
+    if (i.kind !== 'box') return this.write({ what: 'name', text: i.label })
+    const block = this.blocks.find((b) => b.name.toLowerCase() === (i.type || i.label).toLowerCase()) ?? null
     const values: Record<string, string> = {}
-    const en = i.Inputs?.[0] === 'EN' && !!block && !block.function
+    const en = i.inputs?.[0] === 'EN' && !!block && !block.function
     const inputs = (block?.pins ?? []).filter((p) => !p.output)
-    ;(i.Inputs ?? []).slice(1).forEach((text, n) => {
+    i.inputs.slice(1).forEach((text, n) => {
       if (block?.function) values[inputs[Math.min(n, inputs.length - 1)].name] = text
       else values[text.split(' ')[0]] = text.split(' ').slice(1).join(' ')
     })
-    ;(i.Outputs ?? []).slice(1).forEach((text) => {
+    i.outputs.slice(1).forEach((text) => {
       const name = block?.function ? 'value' : text.split(' ').at(-1)!
       values[name] = block?.function ? text : text.split(' ').slice(0, -1).join(' ')
     })
-    this.write({ what: 'block', block, instance: i.Label, values, en, placed: true })
+    this.write({ what: 'block', block, instance: i.label, values, en, placed: true })
   }
 
   /** Gives the element at the cursor a name, and goes on to the right, or to the next without a name. */
   name(text: string, next: 'right' | 'unnamed' | 'stay' = 'right') {
+    const fresh = this.writing?.what === 'name' && !!this.writing.fresh
     if (next !== 'unnamed') this.writing = null // else the field stays, for the next name
     text = text.trim()
     return this.change(
       () => {
         const i = this.item
-        return i && i.Kind !== 'box' ? [{ do: 'put', at: this.#here(), count: 1, text: notation(i.Kind, i.Mark, text) }] : []
+        if (fresh) return [{ do: 'put', at: this.#here(), count: 0, text: notation('contact', '', text) }]
+        return i && i.kind !== 'box'
+          ? [{ do: 'put', at: this.#here(), count: 1, text: notation(i.kind, i.mark, text) }]
+          : []
       },
       () => {
         void this.#offer(text)
@@ -384,7 +576,7 @@ export class Drawing {
         if (next === 'unnamed' && !this.nextUnnamed()) this.writing = null
       },
     ).then(() => {
-      if (this.problem) this.write({ what: 'name', text })
+      if (this.problem) this.write({ what: 'name', text, ...(fresh && { fresh }) })
     })
   }
 
@@ -398,7 +590,7 @@ export class Drawing {
     clearTimeout(this.#listing)
     await this.#list()
     if (this.known(name) || /^(TRUE|FALSE|NOT|FIRST_SCAN)$/i.test(name) || text.startsWith(name + '.')) return
-    const types = /T#/i.test(text) ? ['TIME'] : /[<>=+*]/.test(text) ? ['INT', 'DINT', 'REAL'] : ['BOOL']
+    const types = await this.core.implied({ file: this.draft.file, text: this.draft.text }, name)
     this.offered = { name, unit: this.place.unit, types }
   }
 
@@ -410,16 +602,35 @@ export class Drawing {
   }
 
   /** A name for a new instance that nothing has yet: timer_1. */
-  freeName(b: Block) {
-    const stem = /timer/.test(b.purpose) ? 'timer' : /counter/.test(b.purpose) ? 'counter' : /edge/.test(b.purpose) ? 'edge' : /latch/.test(b.purpose) ? 'latch' : b.name.toLowerCase()
-    for (let n = 1; ; n++) if (!this.known(`${stem}_${n}`)) return `${stem}_${n}`
+  freeName(b: Box) {
+    for (let n = 1; ; n++) if (!this.known(`${b.stem}_${n}`)) return `${b.stem}_${n}`
   }
 
-  choose(block: Block) {
-    const preset: Record<string, string> = { TIME: 'T#5s', INT: '5', DINT: '5', LINT: '5', UDINT: '5', ULINT: '5' }
+  /** Why a new instance cannot have that name; "" if it can. */
+  instanceProblem(block: Box, name: string): string {
+    name = name.trim()
+    const lower = name.toLowerCase()
+    if (!name) return 'Give the block a name: that is its memory.'
+    if (!/^[A-Za-z_]\w*$/.test(name)) return 'A name has letters, digits and _ only, and does not begin with a digit.'
+    if (reserved.has(lower) || this.blocks.some((b) => b.name.toLowerCase() === lower))
+      return `${name} is a word of the language; take another name.`
+    const has = this.listed.find((v) => v.name.toLowerCase() === lower && (v.unit < 0 || v.unit === this.place.unit))
+    if (has && has.type.toLowerCase() !== block.name.toLowerCase())
+      return `${name} is declared already, as ${has.type || 'a point'}; take another name.`
+    return ''
+  }
+
+  choose(block: Box) {
     const values: Record<string, string> = {}
-    for (const p of block.pins ?? []) if (!p.output && /^P[TV]$/.test(p.name)) values[p.name] = preset[p.type] ?? ''
-    this.write({ what: 'block', block, instance: block.function ? block.name : this.freeName(block), values, en: block.power === 'EN', placed: false })
+    for (const p of block.pins) if (p.value) values[p.name] = p.value
+    this.write({
+      what: 'block',
+      block,
+      instance: block.function ? block.name : this.freeName(block),
+      values,
+      en: block.power === 'EN',
+      placed: false,
+    })
   }
 
   /** Puts the block that was written into the rung, and declares its instance where it is new. */
@@ -427,16 +638,24 @@ export class Drawing {
     const w = this.writing
     if (w?.what !== 'block' || !w.block) return
     const { block: b, values } = w
-    const pins = (b.pins ?? []).filter((p) => p.name !== b.power || w.en)
+    if (!b.function && this.instanceProblem(b, w.instance)) return
+    const pins = b.pins.filter((p) => p.name !== b.power || w.en)
     const given = pins.filter((p) => values[p.name]?.trim())
-    const inputs = given.filter((p) => !p.output).map((p) => (b.function ? values[p.name].trim() : `${p.name} := ${values[p.name].trim()}`))
+    const inputs = given
+      .filter((p) => !p.output)
+      .map((p) => (b.function ? values[p.name].trim() : `${p.name} := ${values[p.name].trim()}`))
     const outputs = given.filter((p) => p.output)
     const text = b.function
       ? `${b.name}(${inputs.join(', ')})${outputs.length ? ' => ' + values[outputs[0].name].trim() : ''}`
       : `${w.instance}(${[...(w.en ? ['EN'] : []), ...inputs, ...outputs.map((p) => `${p.name} => ${values[p.name].trim()}`)].join(', ')})`
     const steps = (): Step[] => {
-      const declare: Step[] = b.function || this.known(w.instance) ? [] : [{ do: 'declare', at: { unit: this.place.unit }, variable: { name: w.instance, type: b.name } }]
-      return [...declare, { do: 'put', at: this.#here(w.placed ? undefined : this.run.path), count: w.placed ? 1 : 0, text }]
+      const declare: Step[] =
+        b.function || this.known(w.instance)
+          ? []
+          : [{ do: 'declare', at: { unit: this.place.unit }, variable: { name: w.instance, type: b.name } }]
+      if (w.placed) return [...declare, { do: 'put', at: this.#here(), count: 1, text }]
+      const { made, at } = this.#site()
+      return [...declare, ...made, { do: 'put', at, count: 0, text }]
     }
     this.writing = null
     return this.change(steps, () => this.#right()).then(() => {
@@ -456,31 +675,53 @@ export class Drawing {
 
   // Taking back.
 
-  async undo() {
-    await this.#queue
-    this.#stepped(this.draft.undo())
-  }
+  undo = () => this.#step(() => this.draft.undo())
+  redo = () => this.#step(() => this.draft.redo())
 
-  async redo() {
-    await this.#queue
-    this.#stepped(this.draft.redo())
-  }
-
-  #stepped(at: number) {
-    this.writing = null
-    this.offered = null
-    if (at < 0) return
-    void this.follow(this.draft.text).then(() => {
-      const n = this.rungs.findIndex((r) => at >= r.start && at <= r.end + 1)
-      if (n >= 0) this.go(n, n === this.index ? this.place.path : [0])
+  /** Takes a change back or makes it again, after what is under way; what comes next finds it drawn. */
+  #step(take: () => number) {
+    this.#changing++
+    this.#queue = this.#queue.then(async () => {
+      try {
+        const at = take()
+        this.writing = null
+        this.offered = null
+        if (at < 0) return
+        await this.#catchUp()
+        const n = this.rungs.findIndex((r) => at >= r.start && at <= r.end + 1)
+        if (n >= 0) this.go(n, n === this.index ? this.place.path : [0])
+      } finally {
+        this.#changing--
+      }
     })
+    return this.#queue
   }
 
   /** The rungs in which a text stands: in the title, the comment or a name. */
   find(text: string): number[] {
     const wanted = text.toLowerCase()
-    return !wanted ? [] : this.rungs.flatMap((r, n) => ([r.geometry.Title, r.comment ?? '', ...(r.geometry.Items ?? []).flatMap((i) => [i.Label, i.Type, ...(i.Inputs ?? []), ...(i.Outputs ?? [])])].some((s) => s.toLowerCase().includes(wanted)) ? [n] : []))
+    return !wanted
+      ? []
+      : this.rungs.flatMap((r, n) =>
+          [
+            r.geometry.title,
+            r.comment ?? '',
+            ...r.geometry.items.flatMap((i) => [i.label, i.type, ...i.inputs, ...i.outputs]),
+          ].some((s) => s.toLowerCase().includes(wanted))
+            ? [n]
+            : [],
+        )
   }
 }
+
+/** Where a path leads once an element is put into a series, or taken out of it, at a number. */
+function shifted(path: number[], series: number[], index: number, by: 1 | -1): number[] {
+  const depth = series.length
+  const within = path.length > depth && path.slice(0, depth).join() === series.join()
+  if (!within || path[depth] < index + (by < 0 ? 1 : 0)) return path
+  return path.with(depth, path[depth] + by)
+}
+
+const reserved = new Set(`${language.keywords} ${language.types} ${language.blocks}`.toLowerCase().split(' '))
 
 const sentence = (text: string) => text[0].toUpperCase() + text.slice(1) + (/[.!?]$/.test(text) ? '' : '.')

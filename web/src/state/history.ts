@@ -15,7 +15,8 @@ export function difference(before: string, after: string): Splice {
   return { at, out: before.slice(at, before.length - end), in: after.slice(at, after.length - end) }
 }
 
-const replaced = (text: string, at: number, out: string, put: string) => text.slice(0, at) + put + text.slice(at + out.length)
+const replaced = (text: string, at: number, out: string, put: string) =>
+  text.slice(0, at) + put + text.slice(at + out.length)
 
 /** Every change of a text, to be taken back and made again, without end. Letters typed one after the other are one change. */
 export class History {
@@ -28,7 +29,15 @@ export class History {
     const s = difference(before, after)
     const last = this.#done.at(-1)
     this.#undone = []
-    if (last && now && now - last.typed < 800 && !s.out && !last.out && s.at === last.at + last.in.length && !s.in.includes('\n')) {
+    if (
+      last &&
+      now &&
+      now - last.typed < 800 &&
+      !s.out &&
+      !last.out &&
+      s.at === last.at + last.in.length &&
+      !s.in.includes('\n')
+    ) {
       last.in += s.in
       last.typed = now
       return

@@ -1,4 +1,7 @@
-import { api, chooseClass, onSignedOut, Problem, type Class, type Person } from '../api'
+import { api, chooseClass, onSignedOut, type Problem, type Class, type Person } from '../api'
+
+/** How long after the service did not answer it is asked again, in ms. */
+const again = 2000
 
 /** Who is signed in. */
 class Session {
@@ -44,13 +47,20 @@ class Session {
     })
   }
 
+  /** Asks who is signed in, until the service answers. */
   async load() {
-    try {
-      await this.#welcome(await api.me())
-    } catch (error) {
-      if (error instanceof Problem && error.status !== 401) this.notice = error.message
+    while (!this.known) {
+      try {
+        const { person } = await api.session()
+        if (person) await this.#welcome(person)
+        this.known = true
+      } catch (error) {
+        const { status, message } = error as Problem
+        this.known = status !== 0 && status !== 503
+        if (status !== 401) this.notice = message
+        if (!this.known) await new Promise((done) => setTimeout(done, again))
+      }
     }
-    this.known = true
   }
 
   async signIn(login: string, password: string) {
