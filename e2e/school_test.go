@@ -88,6 +88,9 @@ func TestTermsInTheConsole(t *testing.T) {
 func TestReviewInTheConsole(t *testing.T) {
 	t.Parallel()
 	s, p := look(t, "nadia", "#/handin/3", "Mark by hand")
+	require.NoError(t, p.Until("the program drawn", "document.querySelector('[aria-label=\"The program, drawn\"] svg')"))
+	assert.Empty(t, outOfView(t, p, `[aria-label="The program, drawn"] svg`, ".cm-editor", ".why", "[data-lane='mist_valve actual']",
+		"[data-testid=mark]"), "program, reason and trace in one view")
 	require.NoError(t, p.Press("j"))
 	require.NoError(t, p.Until("the next hand-in", "location.hash.startsWith('#/handin/') && location.hash !== '#/handin/3'"))
 	require.NoError(t, p.Until("it to be shown", "document.querySelector('h1') && !document.querySelector('h1').innerText.startsWith('Ana')"))
@@ -145,6 +148,7 @@ func TestGridAndInsight(t *testing.T) {
 	require.NoError(t, p.See("0 of 12"))
 	require.NoError(t, p.Look(s.URL, "#/insight/mist-hold-in", "light"))
 	require.NoError(t, p.See("Where it first goes wrong"))
+	require.NoError(t, p.Until("where it goes wrong, drawn", "document.querySelector('[aria-label=\"1 first differ at scan 300\"]')"))
 	picture(t, p, "insight")
 	require.NoError(t, p.Click("See what would change"))
 	require.NoError(t, p.See("no mark changes"))

@@ -2,6 +2,7 @@ package e2e
 
 import (
 	"bytes"
+	"encoding/json"
 	"regexp"
 	"strconv"
 	"strings"
@@ -25,20 +26,29 @@ func joint(rung int, at string) string {
 	return "[data-rung='" + strconv.Itoa(rung) + "'] [data-joint='" + at + "']"
 }
 
+// outOfView tells which of these parts are not to be seen without scrolling.
+func outOfView(t *testing.T, p *browser.Page, parts ...string) []string {
+	t.Helper()
+	list, err := json.Marshal(parts)
+	require.NoError(t, err)
+	out, err := browser.Script[[]string](p, `const out = `+string(list)+`.filter((s) => {
+			const r = document.querySelector(s)?.getBoundingClientRect()
+			return !r || r.top < 0 || r.top > innerHeight - 20 || r.right > innerWidth + 1
+		})
+		if (document.documentElement.scrollHeight > innerHeight) out.push('the page scrolls')
+		return out`)
+	require.NoError(t, err)
+	return out
+}
+
 // The whole workbench is in view at once, whatever is in it: nothing is reached by scrolling the page.
 func TestWorkbenchFitsTheWindow(t *testing.T) {
 	t.Parallel()
 	p := onBench(t, "mist-hold-in", "Wiring", "PROGRAM p\nLADDER\n"+
 		strings.Repeat("RUNG [mist_on] -- (mist_valve);\n", 8)+"END_LADDER\nEND_PROGRAM\n")
 	out := func() []string {
-		list, err := browser.Script[[]string](p, `const parts = ['[aria-label="The task"]', '[aria-label=Ladder]', '.cm-editor',
-				'[aria-label=Outputs]', '[aria-label=Trace]', '[data-run]', '[data-kept]', '[role=toolbar]']
-			const out = parts.filter((s) => { const r = document.querySelector(s)?.getBoundingClientRect()
-				return !r || r.top < 0 || r.top > innerHeight - 20 || r.right > innerWidth + 1 })
-			if (document.documentElement.scrollHeight > innerHeight) out.push('the page scrolls')
-			return out`)
-		require.NoError(t, err)
-		return list
+		return outOfView(t, p, `[aria-label="The task"]`, "[aria-label=Ladder]", ".cm-editor", "[aria-label=Outputs]", "[aria-label=Trace]",
+			"[data-run]", "[data-kept]", "[role=toolbar]")
 	}
 	assert.Empty(t, out())
 	// The names and keys of the tools stand in one row, and the errors in the bar beneath.
@@ -306,5 +316,19 @@ func TestPrinted(t *testing.T) {
 			assert.Positive(t, pages)
 			assert.Regexp(t, `/MediaBox ?\[ ?0 0 59[45]\S* 84[12]`, string(pdf), "A4")
 		})
+	}
+}
+
+// What a page needs before the core and its fonts is little, and no page waits for the parts of another.
+func TestFirstLoadIsSmall(t *testing.T) {
+	t.Parallel()
+	s := servicetest.Start(t, true)
+	for path, words := range map[string]string{"#/": "Count five trays", "#/exercise/mist-hold-in": "Wiring"} {
+		p := visit(t, s, "liam", path, words)
+		got, err := browser.Script[int](p, `const all = performance.getEntriesByType('resource').filter((r) => /\.(js|css)$/.test(r.name))
+			if (!all.length || all.some((r) => !r.transferSize)) throw new Error('nothing was measured')
+			return all.reduce((sum, r) => sum + r.transferSize, 0)`)
+		require.NoError(t, err)
+		assert.Less(t, got, 300_000, path)
 	}
 }

@@ -40,7 +40,7 @@ var shots = []shot{
 			p.See("five seconds"),
 			p.Write("PROGRAM vent_settle\nVAR settle : TON; END_VAR\nLADDER\nRUNG 'Mist' [mist_switch] -- (mist_valve);\n"+
 				"RUNG 'Vent' [mist_valve] -- settle(PT := T#5s) -- (vent);\nEND_LADDER\nEND_PROGRAM\n"),
-			p.Click("Bench"), p.See("Now: scan 0"), p.Click("scans"), p.ClickSelector("ul[aria-label=Inputs] .toggle"),
+			p.See("Now: scan 0"), p.Until("the timer on the bench", "document.querySelector('.face')"), p.Click("scans"), p.ClickSelector("ul[aria-label=Inputs] .toggle"),
 			again(20, func() error { return p.Click("scans") }), p.See("Now: scan 210"),
 		)
 	}},
@@ -81,7 +81,16 @@ var shots = []shot{
 	{"insight", "nadia", "#/insight/mist-hold-in", true, func(p *browser.Page) error {
 		return steps(p.See("Where it first goes wrong"), p.Click("See what would change"), p.See("no mark changes"))
 	}},
-	{"handins", "nadia", "#/exercise/mist-hold-in/handins", true, func(p *browser.Page) error { return p.See("Kemi Adeyemi") }},
+	{"walk", "liam", "#/exercise/tray-counter", false, func(p *browser.Page) error {
+		return steps(
+			p.See("Wiring"),
+			p.Write("PROGRAM trays\nVAR arrived : BOOL; n : CTU; END_VAR\nLADDER\nRUNG 'Arrived' [P tray_seen] -- (arrived);\n"+
+				"RUNG 'Full' [arrived] -- n(R := rack_taken, PV := 5) -- (rack_full);\nEND_LADDER\nEND_PROGRAM\n"),
+			p.Until("the counter on the bench", "document.querySelector('.face')"), p.Click("One scan"),
+			p.ClickSelector("ul[aria-label=Inputs] .toggle"), p.Click("One scan"), p.Click("This scan"),
+			again(4, func() error { return p.Click("Step") }), p.See("Step 5 of"),
+		)
+	}},
 }
 
 // steps returns the first error; each step has waited for what it needs.

@@ -4,38 +4,34 @@
   import User from '@lucide/svelte/icons/user'
   import LogOut from '@lucide/svelte/icons/log-out'
   import Router from 'svelte-spa-router'
+  import { wrap, type AsyncSvelteComponent } from 'svelte-spa-router/wrap'
+  import { onMount } from 'svelte'
   import { look } from './state/look.svelte'
   import { session } from './state/session.svelte'
-  import ExercisePage from './pages/ExercisePage.svelte'
-  import WorksheetPage from './pages/WorksheetPage.svelte'
-  import HandinPage from './pages/HandinPage.svelte'
-  import HandinsPage from './pages/HandinsPage.svelte'
   import Home from './pages/Home.svelte'
   import NotFound from './pages/NotFound.svelte'
   import SignIn from './pages/SignIn.svelte'
-  import ClassPage from './pages/ClassPage.svelte'
-  import EverybodyPage from './pages/EverybodyPage.svelte'
-  import SignInsPage from './pages/SignInsPage.svelte'
-  import AssignmentsPage from './pages/AssignmentsPage.svelte'
-  import InsightPage from './pages/InsightPage.svelte'
-  import LogPage from './pages/LogPage.svelte'
-  import MyMarksPage from './pages/MyMarksPage.svelte'
-  import PeoplePage from './pages/PeoplePage.svelte'
 
+  // What the first page needs comes first; the others follow when somebody goes there, or has time.
+  const ahead: AsyncSvelteComponent[] = []
+  function later(page: AsyncSvelteComponent) {
+    ahead.push(page)
+    return wrap({ asyncComponent: page })
+  }
   const routes = {
     '/': Home,
-    '/exercise/:name': ExercisePage,
-    '/exercise/:name/worksheet': WorksheetPage,
-    '/exercise/:name/handins': HandinsPage,
-    '/handin/:id': HandinPage,
-    '/people': PeoplePage,
-    '/assignments': AssignmentsPage,
-    '/insight/:name': InsightPage,
-    '/log': LogPage,
-    '/marks': MyMarksPage,
-    '/class': ClassPage,
-    '/everybody': EverybodyPage,
-    '/signins': SignInsPage,
+    '/exercise/:name': later(() => import('./pages/ExercisePage.svelte')),
+    '/exercise/:name/worksheet': later(() => import('./pages/WorksheetPage.svelte')),
+    '/exercise/:name/handins': later(() => import('./pages/HandinsPage.svelte')),
+    '/handin/:id': later(() => import('./pages/HandinPage.svelte')),
+    '/people': later(() => import('./pages/PeoplePage.svelte')),
+    '/assignments': later(() => import('./pages/AssignmentsPage.svelte')),
+    '/insight/:name': later(() => import('./pages/InsightPage.svelte')),
+    '/log': later(() => import('./pages/LogPage.svelte')),
+    '/marks': later(() => import('./pages/MyMarksPage.svelte')),
+    '/class': later(() => import('./pages/ClassPage.svelte')),
+    '/everybody': later(() => import('./pages/EverybodyPage.svelte')),
+    '/signins': later(() => import('./pages/SignInsPage.svelte')),
     '*': NotFound,
   }
 
@@ -60,10 +56,14 @@
   /** Pages for which one needs to be in no class. */
   const classless = ['#/class', '#/everybody', '#/signins']
   let hash = $state(location.hash || '#/')
-  /** The workbench takes the window as it is; every other page is as long as what it holds. */
-  const fills = $derived(!!session.person && /^#\/exercise\/[^/]+$/.test(hash))
+  /** The workbench and a hand-in take the window as it is; every other page is as long as what it holds. */
+  const fills = $derived(!!session.person && /^#\/(exercise|handin)\/[^/]+$/.test(hash))
 
   session.load()
+  onMount(() => {
+    const fetchAhead = setTimeout(() => void Promise.allSettled(ahead.map((page) => page())), 1500)
+    return () => clearTimeout(fetchAhead)
+  })
   $effect(() => {
     document.documentElement.dataset.theme = look.theme
   })
@@ -71,7 +71,7 @@
 
 <svelte:window onhashchange={() => (hash = location.hash || '#/')} />
 
-<div class="flex flex-col {fills ? 'h-dvh overflow-hidden' : 'min-h-screen'}">
+<div class="flex flex-col {fills ? 'h-dvh overflow-hidden print:h-auto print:overflow-visible' : 'min-h-screen'}">
   <header class="border-b border-base-300 bg-base-100 print:hidden">
     <div class="mx-auto flex flex-wrap items-center gap-x-4 gap-y-1 {fills ? 'px-4 py-1' : 'max-w-7xl px-6 py-3'}">
       <a href="#/" class="flex items-center gap-2 text-lg font-semibold">

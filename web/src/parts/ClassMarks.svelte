@@ -98,9 +98,9 @@
   }
 </script>
 
-<h1 class="mb-1 text-2xl font-semibold">The class</h1>
+<h1 class="mb-1 text-2xl font-semibold">The class<span class="hidden print:inline">: {session.class?.name}</span></h1>
 <div class="mb-5 flex flex-wrap items-center gap-x-4 gap-y-1">
-  <p class="opacity-80">
+  <p class="opacity-80 print:hidden">
     The {session.class?.counts === 'last' ? 'last' : 'best'} hand-in counts. Open a mark to see it, or an exercise to see
     all its hand-ins.
   </p>
@@ -376,10 +376,39 @@
     .frame {
       max-height: none;
       overflow: visible;
+      border: none;
+    }
+    table,
+    .dense .title {
+      width: 100%;
+      font-size: 7pt;
+    }
+    th,
+    td,
+    .dense th,
+    .dense td {
+      padding: 0.1rem 0.15rem;
     }
     thead,
     .name {
       position: static;
+    }
+    /* Thirty titles have room on a page when they stand. */
+    .title,
+    .dense .title {
+      width: auto;
+      min-width: 0;
+    }
+    .title > a {
+      display: block;
+      max-height: 9rem;
+      writing-mode: sideways-lr;
+      text-decoration: none;
+      -webkit-line-clamp: none;
+      line-clamp: none;
+    }
+    .title > span {
+      display: none;
     }
   }
 </style>

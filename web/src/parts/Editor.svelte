@@ -147,7 +147,13 @@
       })
       view = made
       mark(made, diagnostics)
-      return () => made.destroy()
+      // Lines are as high as the font that has come, not as the one before it.
+      const measure = () => made.requestMeasure()
+      document.fonts.addEventListener('loadingdone', measure)
+      return () => {
+        document.fonts.removeEventListener('loadingdone', measure)
+        made.destroy()
+      }
     })
   }
 

@@ -374,7 +374,7 @@
   <div class="tools" role="toolbar" aria-label="Tools">
     {#each tools as [tool, short, words] (tool)}
       <button
-        class="btn touch-none px-1.5 btn-sm"
+        class="btn touch-none"
         title="{words} ({short}); or carry it into a rung"
         aria-keyshortcuts={short}
         onpointerdown={(e) => tool !== 'rung' && carry(e, words, () => drawing.put(tool))}
@@ -382,21 +382,22 @@
           if (!justCarried) void drawing.put(tool)
           if (!drawing.writing) box?.focus({ preventScroll: true })
         }}
-        ><ToolSymbol {tool} /><span class="words">{words}</span><kbd class="kbd kbd-xs" aria-hidden="true">{short}</kbd
-        ></button
+        ><span class="flex items-center gap-1"
+          ><ToolSymbol {tool} /><kbd class="kbd kbd-xs" aria-hidden="true">{short}</kbd></span
+        ><span class="words">{words}</span></button
       >
     {/each}
-    <span class="mx-1 h-5 shrink-0 border-l border-base-300"></span>
+    <span class="mx-0.5 h-5 shrink-0 border-l border-base-300"></span>
     {#snippet act(tool: string, words: string, short: string, work: () => unknown, off: boolean)}
       <button
-        class="btn btn-ghost px-1.5 btn-sm"
+        class="btn btn-ghost"
         disabled={off}
         title="{words} ({short})"
         aria-label={words}
         onclick={() => {
           void work()
           if (!drawing.writing) box?.focus({ preventScroll: true })
-        }}><ToolSymbol {tool} /></button
+        }}><ToolSymbol {tool} /><span class="words" aria-hidden="true">{words}</span></button
       >
     {/snippet}
     {@render act('name', 'Name', 'Enter', () => drawing.edit(), !drawing.item)}
@@ -624,15 +625,17 @@
   .tools > :global(*) {
     flex-shrink: 0;
   }
-  /* In a narrow pane the symbols and their keys are enough; the words stand in the titles. */
-  @container (max-width: 46rem) {
-    .words {
-      position: absolute;
-      width: 1px;
-      height: 1px;
-      overflow: hidden;
-      clip-path: inset(50%);
-    }
+  .tools button {
+    flex-direction: column;
+    gap: 0.1rem;
+    height: auto;
+    min-height: 2.4rem;
+    padding: 0.15rem 0.3rem;
+  }
+  .words {
+    font-size: 0.7rem;
+    font-weight: 500;
+    line-height: 1;
   }
   .drawn-wire {
     fill: none;

@@ -61,7 +61,7 @@
   </ul>
 {/if}
 {#if session.teaches}
-  <section aria-label="Review" class="mb-5 flex flex-col gap-2 rounded-box bg-base-200 p-3 text-sm">
+  <section aria-label="Review" class="mb-2 flex flex-col gap-2 text-sm print:hidden">
     <div class="flex flex-wrap items-center gap-2">
       <a class="btn btn-sm" class:btn-disabled={!h.before} aria-disabled={!h.before} href="#/handin/{h.before || h.id}"
         >Before <kbd class="kbd kbd-xs">k</kbd></a
@@ -93,7 +93,7 @@
           /></label
         >
         <input
-          class="input input-sm w-72"
+          class="input input-sm w-64"
           aria-label="Comment"
           placeholder="What should the learner read?"
           required

@@ -49,7 +49,7 @@
       >
       <span class="tabular-nums" role="status" data-testid="step"
         >Step {bench.step + 1} of {stages.length} in scan {bench.view?.scan}{#if now?.writes.length}:
-          {#each now.writes as w (w.name)}<b class="ml-1 font-mono text-xs"
+          {#each now.writes as w (w.name)}<b class="ml-3 font-mono text-xs whitespace-nowrap"
               >{w.name} {w.before === w.after ? w.after : `${w.before} → ${w.after}`}</b
             >{/each}{/if}</span
       >

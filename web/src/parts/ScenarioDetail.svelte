@@ -55,7 +55,7 @@
     {#if mark.note}<p class="border-l-4 border-warning pl-3">{mark.note}</p>{/if}
     <ul class="flex flex-col gap-1">
       {#each mark.signals.filter((s) => !s.ok) as s (s.signal)}
-        <li class="flex flex-col gap-2 border-l-4 border-error pl-3">
+        <li class="flex flex-col gap-2 border-l-4 border-error pl-3 text-sm">
           <span>{words(s)}</span>{#if s.why}<WhyView why={s.why} {rungs} go={(step) => diagram?.go(step.scan)} />{/if}
         </li>
       {:else}

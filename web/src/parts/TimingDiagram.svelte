@@ -209,7 +209,7 @@
     {#if first !== undefined}
       <button class="btn btn-sm btn-primary" onclick={() => view.closeTo(first)}>First difference</button>
     {/if}
-    <p class="ml-auto tabular-nums" role="status" data-testid="cursor">
+    <p class="ml-auto tabular-nums print:hidden" role="status" data-testid="cursor">
       {#if view.cursor !== null}
         scan {view.cursor} ({clock(evidence.inputs, view.cursor)})
       {:else}

@@ -71,7 +71,7 @@
   let wired = $state(localStorage.getItem('celandine.panel') === 'wiring')
   let leftHigh = $state(600)
   let rightHigh = $state(600)
-  const narrow = new MediaQuery('max-width: 899px')
+  const narrow = new MediaQuery('screen and (max-width: 899px)')
   const places = ['Task', 'Panel', 'Program', 'Bench'] as const
   // svelte-ignore state_referenced_locally
   let place = $state<(typeof places)[number]>(taken.now?.exercise === e.name ? 'Bench' : 'Task')
