@@ -91,6 +91,11 @@ func TestReviewInTheConsole(t *testing.T) {
 	require.NoError(t, p.Until("the program drawn", "document.querySelector('[aria-label=\"The program, drawn\"] svg')"))
 	assert.Empty(t, outOfView(t, p, `[aria-label="The program, drawn"] svg`, ".cm-editor", ".why", "[data-lane='mist_valve actual']",
 		"[data-testid=mark]"), "program, reason and trace in one view")
+	require.NoError(t, p.Until("line numbers beside their lines", `document.fonts.status === 'loaded' && (() => {
+			const tops = (selector) => [...document.querySelectorAll(selector)].map((e) => Math.round(e.getBoundingClientRect().top))
+			const lines = tops('.cm-line'), numbers = tops('.cm-lineNumbers .cm-gutterElement').slice(-lines.length)
+			return lines.length > 3 && lines.every((y, n) => Math.abs(y - numbers[n]) < 2)
+		})()`))
 	require.NoError(t, p.Press("j"))
 	require.NoError(t, p.Until("the next hand-in", "location.hash.startsWith('#/handin/') && location.hash !== '#/handin/3'"))
 	require.NoError(t, p.Until("it to be shown", "document.querySelector('h1') && !document.querySelector('h1').innerText.startsWith('Ana')"))

@@ -216,6 +216,10 @@ func TestLivingDrawingIsWorkedByHand(t *testing.T) {
 	require.NoError(t, p.Until("the menu by keys", "document.activeElement?.getAttribute('role') === 'menuitem'"))
 	require.NoError(t, p.Press(kb.Escape))
 	require.NoError(t, p.Until("the keys back at the drawing", "document.activeElement?.matches('.ladder')"))
+	lift, err := p.Rest(spot(0, 3))
+	require.NoError(t, err)
+	require.NoError(t, p.See("Where it is used"))
+	require.NoError(t, lift())
 }
 
 // Step by step through the scan in which a pulse comes: what the edge remembers, what is written, power as far as one has come.

@@ -557,6 +557,12 @@ func (p *Page) Touch(selector string) error {
 	return p.strike(selector, selected(selector), press{false, tap, nothing})
 }
 
+// Rest puts a finger on the first element of a CSS selector and leaves it there until the returned function lifts it.
+func (p *Page) Rest(selector string) (lift func() error, err error) {
+	err = p.strike(selector, selected(selector), press{false, p.finger(input.DispatchTouchEventTypeTouchStart), p.lift})
+	return func() error { return p.lift(0, 0) }, err
+}
+
 func (p *Page) finger(kind input.DispatchTouchEventType) func(x, y float64) error {
 	return func(x, y float64) error {
 		return p.touch(input.DispatchTouchEventParams{Type: kind, TouchPoints: []*input.TouchPoint{{X: x, Y: y}}})

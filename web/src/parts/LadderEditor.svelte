@@ -207,11 +207,24 @@
     const device =
       bench?.running && alive && drawing.item?.kind === 'contact' ? bench.deviceOf(drawing.item.label) : undefined
     if (device) return work(device)
-    if (event.pointerType === 'touch' || !drawing.item) return // a finger scrolls
+    if (!drawing.item) return
+    if (event.pointerType === 'touch') return linger(event) // a finger that moves scrolls
     const from = { rung: at.rung, path: drawing.place.path }
     carry(event, drawing.item.label || drawing.item.type || drawing.item.kind, (e, to) =>
       drawing.carry(from, to, e.ctrlKey),
     )
+  }
+  /** A finger that stays opens the menu, also where the browser has none of its own for it. */
+  function linger(event: PointerEvent) {
+    const at = { x: event.clientX, y: event.clientY }
+    const timer = setTimeout(() => menu ?? void openMenu(at), 600)
+    const kinds = ['pointerup', 'pointercancel', 'pointermove'] as const
+    const end = (e: PointerEvent) => {
+      if (e.type === 'pointermove' && Math.hypot(e.clientX - at.x, e.clientY - at.y) < 10) return
+      clearTimeout(timer)
+      for (const kind of kinds) removeEventListener(kind, end)
+    }
+    for (const kind of kinds) addEventListener(kind, end)
   }
   /** A press on an input's contact works its device, until it is let go. */
   function work(device: Point) {
@@ -272,13 +285,12 @@
     const i = drawing.item
     if (!i) return
     const label = i.label || i.type
-    const p = { file: drawing.draft.file, text: drawing.draft.text }
     const places = drawing.listed.find((v) => v.name.toLowerCase() === label.split('.')[0].toLowerCase())?.places ?? []
     const unit = drawing.units[drawing.place.unit]
     menu = {
       name: alive ? bench!.inside(unit, label) : label,
       title: label || i.kind,
-      places: p.text ? places : [],
+      places,
       at,
     }
   }

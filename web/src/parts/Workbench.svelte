@@ -177,7 +177,7 @@
       {/each}
     </div>
     <div class="flex min-h-0 grow flex-col">
-      {#if place === 'Task'}<TaskPane exercise={e} />
+      {#if place === 'Task'}<TaskPane exercise={e} {bench} />
       {:else if place === 'Panel'}
         <div class="flex flex-wrap gap-2 px-3 py-1"><PanelViews bind:wired /><BenchControls {bench} {draft} /></div>
         <PanelPane {bench} {wired} />
@@ -191,7 +191,7 @@
       <Bay name="Task and panel" size={28} order={1} least={16}>
         <div class="flex min-h-0 grow flex-col" bind:clientHeight={leftHigh}>
           <PaneGroup direction="vertical" autoSaveId="celandine.left" class="min-h-0 grow">
-            <Bay name="Task" size={52} order={1} folds high={leftHigh}><TaskPane exercise={e} /></Bay>
+            <Bay name="Task" size={52} order={1} folds high={leftHigh}><TaskPane exercise={e} {bench} /></Bay>
             <Divider label="Between task and panel" />
             <Bay name="Panel" size={48} order={2} folds high={leftHigh}>
               {#snippet head()}<PanelViews bind:wired />{/snippet}
