@@ -196,6 +196,7 @@ func TestLivingDrawingIsWorkedByHand(t *testing.T) {
 	t.Parallel()
 	p := onBench(t, "mist-hold-in", "Wiring", held)
 	require.NoError(t, p.Click("Run"))
+	require.NoError(t, p.See("Pause"))
 	require.NoError(t, p.ClickSelector(spot(0, 0)))
 	require.NoError(t, p.See("mist_valve TRUE"))
 	require.NoError(t, p.See("mist_on FALSE"))
@@ -252,8 +253,9 @@ func TestWiringIsAlive(t *testing.T) {
 	require.NoError(t, p.Click("Wires"))
 	require.NoError(t, p.Until("the stop's contact closed at rest", "document.querySelector('[data-name=mist_off].live')"))
 	require.NoError(t, p.Click("Run"))
-	require.NoError(t, p.ClickSelector("[data-name=mist_on] .signal"))
-	require.NoError(t, p.Until("the valve with current", "document.querySelector('[data-name=mist_valve].live')"))
+	require.NoError(t, p.ClickSelector("[aria-label=Panel] [data-name=mist_on] .reach"))
+	require.NoError(t, p.Until("the valve with current, in the task's drawing too",
+		"document.querySelectorAll('[data-name=mist_valve].live').length === 2"))
 	require.NoError(t, p.Until("the button back at rest", "document.querySelector('[data-name=mist_on]:not(.live)')"))
 	picture(t, p, "wiring")
 }
@@ -267,6 +269,7 @@ func TestByAddress(t *testing.T) {
 	require.NoError(t, p.Click("Addresses"))
 	require.NoError(t, p.See("%MW4"))
 	require.NoError(t, p.Click("Run"))
+	require.NoError(t, p.See("Pause"))
 	require.NoError(t, p.ClickSelector(spot(0, 0)))
 	require.NoError(t, p.Until("the bits of five", `[...document.querySelectorAll('[aria-label="By address"] tr')].some((r) => r.innerText.includes('%MW4') &&
 		[...r.querySelectorAll('.bit')].map((b) => b.innerText).join('').endsWith('00000101'))`))
@@ -335,4 +338,20 @@ func TestFirstLoadIsSmall(t *testing.T) {
 		require.NoError(t, err)
 		assert.Less(t, got, 300_000, path)
 	}
+}
+
+// A part of the console that cannot be fetched says so, and is there once it can be.
+func TestPageThatCannotBeFetched(t *testing.T) {
+	t.Parallel()
+	s := servicetest.Start(t, true)
+	p := open(t)
+	meetsTrouble(p)
+	require.NoError(t, p.Block("http://*:*/assets/MyMarksPage*"))
+	require.NoError(t, p.Enter(s.URL, "liam", servicetest.Password, "#/", "light"))
+	require.NoError(t, p.See("Count five trays"))
+	require.NoError(t, p.Click("My marks"))
+	require.NoError(t, p.See("This page could not be fetched"))
+	require.NoError(t, p.Block())
+	require.NoError(t, p.Click("Load it again"))
+	require.NoError(t, p.Until("the marks", "document.querySelector('h1')?.innerText === 'My marks'"))
 }

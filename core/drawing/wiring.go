@@ -57,6 +57,9 @@ func (p *plan) side(points []exercise.Point, one func(exercise.Point, float64), 
 	p.y = top
 	for _, w := range points {
 		p.add(`<g data-name="%s" class="device"><title>%s</title>`, html.EscapeString(w.Name), html.EscapeString(says(w)))
+		// A line is too thin for a finger.
+		p.add(`<rect x="%.0f" y="%.0f" width="%.0f" height="%.0f" class="reach" stroke="none" pointer-events="all"/>`,
+			supplyAt, p.y, returnAt-supplyAt, wiringRow)
 		one(w, p.y+wiringRow/2+6)
 		p.add(`</g>`)
 		p.y += wiringRow

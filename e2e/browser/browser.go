@@ -21,6 +21,7 @@ import (
 	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/cdproto/log"
+	"github.com/chromedp/cdproto/network"
 	"github.com/chromedp/cdproto/page"
 	"github.com/chromedp/cdproto/runtime"
 	"github.com/chromedp/chromedp"
@@ -160,6 +161,18 @@ func call[P, R any](p *Page, command cdp.Command[P, R], params P) error {
 
 // Go opens an address.
 func (p *Page) Go(url string) error { return chromedp.Do(p.ctx, chromedp.Navigate(url)) }
+
+// Block keeps what is at addresses like these from being fetched, and lets all others through again.
+func (p *Page) Block(addresses ...string) error {
+	var list []*network.BlockPattern
+	for _, a := range addresses {
+		list = append(list, &network.BlockPattern{URLPattern: a, Block: true})
+	}
+	return firstError(
+		func() error { return call(p, network.Enable, network.EnableParams{}) },
+		func() error { return call(p, network.SetBlockedURLs, network.SetBlockedURLsParams{URLPatterns: list}) },
+	)
+}
 
 // Evaluate runs an expression in the page and returns its value.
 func Evaluate[T any](p *Page, expression string) (T, error) {

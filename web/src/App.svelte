@@ -9,6 +9,7 @@
   import { look } from './state/look.svelte'
   import { session } from './state/session.svelte'
   import Home from './pages/Home.svelte'
+  import Unfetched from './pages/Unfetched.svelte'
   import NotFound from './pages/NotFound.svelte'
   import SignIn from './pages/SignIn.svelte'
 
@@ -16,7 +17,7 @@
   const ahead: AsyncSvelteComponent[] = []
   function later(page: AsyncSvelteComponent) {
     ahead.push(page)
-    return wrap({ asyncComponent: page })
+    return wrap({ asyncComponent: () => page().catch(() => ({ default: Unfetched })) })
   }
   const routes = {
     '/': Home,
