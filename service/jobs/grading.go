@@ -6,6 +6,9 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
+	"maps"
+	"slices"
+	"sync"
 	"time"
 
 	"github.com/jackc/pgx/v5"
@@ -29,6 +32,35 @@ type worker struct {
 	graders *Graders
 	cores   chan struct{} // as many grade at once as were asked for; the others wait for the database
 	none    bool          // this process leaves grading to others
+	hands   hands
+}
+
+// hands holds which jobs are under way here, and those that have ended within the last moments: their end may not be written yet.
+type hands struct {
+	mu   sync.Mutex
+	jobs map[int64]int // how often: one may be taken again before its end counts as written
+}
+
+func (h *hands) take(job int64) (leave func()) {
+	h.change(job, 1)
+	return func() { time.AfterFunc(silence, func() { h.change(job, -1) }) }
+}
+
+func (h *hands) change(job int64, by int) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	if h.jobs == nil {
+		h.jobs = map[int64]int{}
+	}
+	if h.jobs[job] += by; h.jobs[job] == 0 {
+		delete(h.jobs, job)
+	}
+}
+
+func (h *hands) list() []int64 {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	return slices.Collect(maps.Keys(h.jobs))
 }
 
 // inFlight is how many jobs are under way for each one that grades: most of a job's time is spent waiting for the database.
@@ -112,6 +144,7 @@ func Limited(ctx context.Context, millions int) func() bool {
 
 // Work grades one hand-in.
 func (w *worker) Work(ctx context.Context, job *river.Job[GradeHandin]) error {
+	defer w.hands.take(job.ID)()
 	h, graded, err := w.store.ToGrade(ctx, job.Args.Handin)
 	if errors.Is(err, store.ErrNotFound) {
 		return river.JobCancel(fmt.Errorf("there is no hand-in %d", job.Args.Handin))

@@ -124,8 +124,8 @@ func (q *Queue) live(ctx context.Context) {
 		if err := q.worker.store.Alive(ctx, q.id); err != nil {
 			continue
 		}
-		if n, err := q.worker.store.Rescue(ctx, silence); err == nil && n > 0 {
-			q.worker.log.Warn("took jobs over from a process that is gone", "jobs", n)
+		if n, err := q.worker.store.Rescue(ctx, silence, q.id, q.worker.hands.list()); err == nil && n > 0 {
+			q.worker.log.Warn("took jobs over that nobody worked on", "jobs", n)
 		}
 	}
 }

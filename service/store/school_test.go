@@ -383,21 +383,25 @@ func TestRegrade(t *testing.T) {
 	assert.NotEqual(t, entries[0].ID, older[0].ID)
 }
 
-// A process that says nothing any more loses its jobs to others; one that lives keeps them.
+// A process that says nothing any more loses its jobs to others, and one that lives those that it has not in its hands.
 func TestRescue(t *testing.T) {
 	s, _, _ := school(t)
 	require.NoError(t, s.Alive(ctx, "here"))
 	require.NoError(t, s.Alive(ctx, "silent"))
-	_, err := s.Pool.Exec(ctx, "INSERT INTO river_job (kind, args, state, max_attempts, attempt, attempted_at, attempted_by, queue) SELECT "+
-		"'k', '{}', 'running', 5, 1, now() - interval '1 minute', ARRAY[by], 'default' FROM unnest(ARRAY['here', 'silent', 'gone']) by")
+	_, err := s.Pool.Exec(ctx, "INSERT INTO river_job (id, kind, args, state, max_attempts, attempt, attempted_at, attempted_by, queue) "+
+		"SELECT n, 'k', '{}', 'running', 5, 1, now() - interval '1 minute', ARRAY[by], 'default' "+
+		"FROM unnest(ARRAY['here', 'here', 'silent', 'gone']) WITH ORDINALITY AS j (by, n)")
 	require.NoError(t, err)
 	_, err = s.Pool.Exec(ctx, "UPDATE workers SET seen_at = now() - interval '1 minute' WHERE id = 'silent'")
 	require.NoError(t, err)
-	n, err := s.Rescue(ctx, 10*time.Second)
-	require.NoError(t, err)
-	assert.EqualValues(t, 2, n)
+	rescue := func(id string, inHand ...int64) int64 {
+		n, err := s.Rescue(ctx, 10*time.Second, id, inHand)
+		require.NoError(t, err)
+		return n
+	}
+	assert.EqualValues(t, 2, rescue("other"), "of the silent and of the one that is gone")
+	assert.EqualValues(t, 0, rescue("here", 1, 2), "both are in hand")
+	assert.EqualValues(t, 1, rescue("here", 2), "one is lost")
 	require.NoError(t, s.Gone(ctx, "here"))
-	n, err = s.Rescue(ctx, 10*time.Second)
-	require.NoError(t, err)
-	assert.EqualValues(t, 1, n)
+	assert.EqualValues(t, 1, rescue("other"))
 }

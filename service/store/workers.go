@@ -16,14 +16,16 @@ func (s *Store) Gone(ctx context.Context, id string) error {
 	return known(s.db.WithContext(ctx).Exec("DELETE FROM workers WHERE id = ?", id).Error)
 }
 
-// Rescue gives the jobs of processes that have been silent so long back to the queue, and returns how many. A process that only
-// seemed dead may finish its job too: the result is stored once, whoever brings it.
-func (s *Store) Rescue(ctx context.Context, silence time.Duration) (int64, error) {
+// Rescue gives jobs back to the queue that nobody works on, and returns how many: those of processes that have been silent so
+// long, and those that count as this process's own but are not in its hands, since the database was away when they ended. A
+// process that only seemed dead may finish its job too: the result is stored once, whoever brings it.
+func (s *Store) Rescue(ctx context.Context, silence time.Duration, id string, inHand []int64) (int64, error) {
 	out := s.db.WithContext(ctx).Exec(`UPDATE river_job SET state = 'available', scheduled_at = now()
-		WHERE state = 'running' AND attempted_at < now() - make_interval(secs => ?) AND NOT EXISTS (
+		WHERE state = 'running' AND attempted_at < now() - make_interval(secs => @silence) AND (NOT EXISTS (
 			SELECT FROM workers w WHERE w.id = river_job.attempted_by[array_upper(river_job.attempted_by, 1)]
-			AND w.seen_at > now() - make_interval(secs => ?))`,
-		silence.Seconds(), silence.Seconds())
+			AND w.seen_at > now() - make_interval(secs => @silence))
+		OR attempted_by[array_upper(attempted_by, 1)] = @id AND id NOT IN @inHand)`,
+		map[string]any{"silence": silence.Seconds(), "id": id, "inHand": append([]int64{0}, inHand...)})
 	if out.Error != nil {
 		return 0, known(out.Error)
 	}
