@@ -25,4 +25,4 @@ step "Trying the alerts" "5 s" "" scripts/alerts.sh 0
 
 trap 'go run ./cmd/own-postgres stop .celandine/test-postgres' EXIT
 echo "Tests (usually 6 min; packages are told as they end) …"
-go test -p 3 -timeout 60m ./... # as many packages at once as wait for something besides the two cores
+go test -p 4 -timeout 60m ./... # as many packages at once as wait for something besides the two cores

@@ -3,8 +3,10 @@ package drawing_test
 import (
 	"encoding/xml"
 	"errors"
+	"flag"
 	"fmt"
 	"io"
+	"os"
 	"strings"
 	"testing"
 	"time"
@@ -97,4 +99,55 @@ func TestWiring(t *testing.T) {
 	assert.Equal(t, []string{"on", "off", "temp", "valve"}, named)
 	assert.Contains(t, svg, "<title>Off: switch at %IX0.1, normally closed: TRUE at rest</title>")
 	assert.Equal(t, 2, strings.Count(svg, `class="rest"`), "only on/off inputs have a contact")
+}
+
+var update = flag.Bool("update", false, "write the pictures anew, to be looked at")
+
+// The pictures in testdata/svg are what is drawn, to the tenth of a pixel: a change of one is looked at.
+func TestPictures(t *testing.T) {
+	text, err := os.ReadFile("testdata/svg/ladder.txt")
+	require.NoError(t, err)
+	tree, problems := syntax.Parse(source.NewFile("ladder", string(text)))
+	require.Empty(t, problems)
+	u := tree.Units[0]
+	state := map[int]drawing.State{
+		strings.Index(string(text), "[mist_off]"): {Words: "open since scan 30", Decides: true},
+		strings.Index(string(text), "[mist_on]"):  {Passes: true},
+	}
+	svg := ""
+	for _, r := range drawing.Ladder(u.Body.(*syntax.Ladder), drawing.NamesOf(tree, u)) {
+		svg += r.SVG(state)
+	}
+	stays(t, "ladder.svg", svg)
+
+	level := &signal.Column{Name: "level", Kind: signal.Int}
+	elapsed := &signal.Column{Name: "settle.ET", Kind: signal.Time}
+	for scan := range 400 {
+		elapsed.Append(scan, int64(min(max(scan-20, 0), 50))*1e7)
+		level.Append(scan, int64(scan/100*1234))
+	}
+	fan := signal.Steps("fan", signal.Bool, []signal.Change{{Scan: 0, Value: 0}, {Scan: 20, Value: 1}, {Scan: 260, Value: 0}})
+	stays(t, "timing.svg", drawing.Timing(&signal.Trace{Period: 10 * time.Millisecond, Scans: 400,
+		Columns: []*signal.Column{fan, elapsed, level}}, 900).SVG())
+
+	stays(t, "wiring.svg", drawing.Wiring([]exercise.Point{
+		{Name: "on", Address: "%IX0.0", Device: "button", Label: "Mist ON", Type: "BOOL"},
+		{Name: "off", Address: "%IX0.1", Device: "switch", Closed: true, Label: "Mist OFF", Type: "BOOL"},
+		{Name: "temp", Address: "%IW2", Device: "sensor", Label: "Bed", Type: "INT", Unit: "°C"},
+	}, []exercise.Point{
+		{Name: "valve", Address: "%QX0.0", Device: "valve", Label: "Bed 1 mist", Type: "BOOL"},
+		{Name: "fan", Address: "%QX0.1", Device: "motor", Label: "Roof vent", Type: "BOOL"},
+		{Name: "lamp", Address: "%QX0.2", Device: "lamp", Label: "Lamp", Type: "BOOL"},
+	}))
+}
+
+func stays(t *testing.T, name, got string) {
+	t.Helper()
+	path := "testdata/svg/" + name
+	if *update {
+		require.NoError(t, os.WriteFile(path, []byte(got), 0o644))
+	}
+	want, err := os.ReadFile(path)
+	require.NoError(t, err)
+	assert.Equal(t, string(want), got)
 }

@@ -351,3 +351,10 @@ func FuzzRead(f *testing.F) {
 		}
 	})
 }
+
+// A file that is wrong all over is told two hundred times, and no more.
+func TestProblemsEnd(t *testing.T) {
+	text := strings.Replace(whole, "STEPS", strings.Repeat("      - {press: mist_on}\n", 300), 1)
+	_, problems := exercise.Read(exercise.Files{"exercise.yaml": []byte(text), "brief.md": []byte("x"), "solution.st": []byte("")})
+	assert.Len(t, problems, 200)
+}

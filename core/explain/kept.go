@@ -84,7 +84,7 @@ func (a *Asker) barred(w *writer, s *Step) (string, []Element) {
 	if w.net != nil {
 		d := m.deedOf(w.place, w.within)
 		if d == nil && w.within != "" && !m.ran(w.within) {
-			return fmt.Sprintf("%s was not called", strings.TrimSuffix(w.within, ".")), nil
+			return a.uncalled(w, scan), nil
 		}
 		if d == nil {
 			return fmt.Sprintf("%s was not executed", w.spoken()), nil
@@ -112,9 +112,14 @@ func (a *Asker) barred(w *writer, s *Step) (string, []Element) {
 		}
 	}
 	if w.within != "" && !m.ran(w.within) {
-		return fmt.Sprintf("%s was not called", strings.TrimSuffix(w.within, ".")), nil
+		return a.uncalled(w, scan), nil
 	}
 	return fmt.Sprintf("%s did not run", w.spoken()), nil
+}
+
+// uncalled says that the block in which a writer stands was not called.
+func (a *Asker) uncalled(w *writer, scan int) string {
+	return fmt.Sprintf("%s was not called in %s", strings.TrimSuffix(w.within, "."), a.at(scan))
 }
 
 // elsewhere says that a writer wrote another element than the one asked about, with the index that chose it.

@@ -86,6 +86,18 @@ func TestRampIsOneSegment(t *testing.T) {
 	assert.Len(t, c.Segments, 1)
 }
 
+// A step that may overflow is no slope: it stands alone, in both directions.
+func TestFarStepsAreNoRamps(t *testing.T) {
+	for step, segments := range map[int64]int{1<<52 - 1: 1, 1 << 52: 3, -1<<52 + 1: 1, -1 << 52: 3} {
+		c := &signal.Column{Kind: signal.Int}
+		for scan := range 3 {
+			c.Append(scan, int64(scan)*step)
+		}
+		assert.Len(t, c.Segments, segments, step)
+		assert.Equal(t, 2*step, c.At(2))
+	}
+}
+
 // A trace that is cut has the same values up to there, and as many segments as it may.
 func TestShortened(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {

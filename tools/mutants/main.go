@@ -22,6 +22,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"slices"
 	"strings"
 	"sync"
 	"time"
@@ -40,6 +41,11 @@ func (m mutant) String() string {
 	return fmt.Sprintf("%s:%d: %s for %s in %s", m.file, m.line, m.new, m.old, m.source)
 }
 
+// stands tells whether it is at a place such as check/types.go:200.
+func (m mutant) stands(place string) bool {
+	return strings.HasSuffix(fmt.Sprintf("/%s:%d", m.file, m.line), "/"+place)
+}
+
 // swaps are the operators that are put for others.
 var swaps = map[token.Token][]token.Token{
 	token.LSS: {token.LEQ, token.GEQ}, token.LEQ: {token.LSS, token.GTR}, token.GTR: {token.GEQ, token.LEQ}, token.GEQ: {token.GTR, token.LSS},
@@ -52,6 +58,7 @@ var (
 	number = flag.Int("n", 200, "how many")
 	seed   = flag.Uint64("seed", 1, "which")
 	only   = flag.String("in", "core", "the `folder` whose files are changed")
+	at     = flag.String("at", "", "try these alone: `places` such as check/types.go:200, separated by commas")
 	limit  = flag.Duration("limit", 3*time.Minute, "how long one package's tests may take")
 )
 
@@ -71,6 +78,10 @@ func main() {
 	all, err := places(root)
 	if err != nil {
 		fail(err)
+	}
+	if *at != "" {
+		all = slices.DeleteFunc(all, func(m mutant) bool { return !slices.ContainsFunc(strings.Split(*at, ","), m.stands) })
+		*number = len(all)
 	}
 	r := rand.New(rand.NewPCG(*seed, 14))
 	r.Shuffle(len(all), func(i, j int) { all[i], all[j] = all[j], all[i] })
