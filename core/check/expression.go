@@ -416,7 +416,7 @@ func (c *checker) convert(x Expr, t *Type) Expr {
 }
 
 func article(name string) string {
-	if strings.ContainsRune("AEIOaeio", rune(name[0])) {
+	if strings.ContainsRune("AEIOaeio", rune(name[0])) || strings.HasPrefix(name, "LR") { // an LREAL
 		return "an"
 	}
 	return "a"

@@ -464,9 +464,13 @@
     </div>
   {/if}
   {#if helps}
-    <dl class="grid grid-cols-2 gap-x-4 gap-y-0.5 rounded-box bg-base-200 p-2 text-xs sm:grid-cols-3">
+    <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+    <dl
+      class="grid max-h-28 shrink-0 grid-cols-[repeat(auto-fill,minmax(14rem,1fr))] gap-x-4 gap-y-0.5 overflow-y-auto rounded-box bg-base-200 p-2 text-xs"
+      tabindex="0"
+    >
       {#each keys as [k, does] (k)}<div class="flex gap-2">
-          <dt class="font-mono font-semibold">{k}</dt>
+          <dt class="font-mono font-semibold whitespace-nowrap">{k}</dt>
           <dd>{does}</dd>
         </div>{/each}
     </dl>
