@@ -13,6 +13,20 @@
 
   let { bench, draft, drawing }: { bench: Bench; draft: Draft; drawing: Drawing } = $props()
   let byHand = $state({ table: '', scenario: '' })
+  const written = (done: typeof byHand) => [
+    {
+      label: 'Script',
+      file: 'by-hand.csv',
+      text: done.table,
+      say: 'What was done here, as a scan table: for celandine run --script, or a scenario.',
+    },
+    {
+      label: 'Scenario',
+      file: 'by-hand.yaml',
+      text: done.scenario,
+      say: 'The same as a scenario, to be put under “scenarios” in an exercise.yaml.',
+    },
+  ]
   const views = ['Trace', 'Watch', 'Addresses', 'This scan', 'Beside', 'Script'] as const
   type View = (typeof views)[number]
   let view = $state<View>('Trace')
@@ -154,7 +168,7 @@
           {/if}
         {:else}
           <div class="grid gap-2 md:grid-cols-2">
-            {#each [{ label: 'Script', file: 'by-hand.csv', text: byHand.table, say: 'What was done here, as a scan table: for celandine run --script, or a scenario.' }, { label: 'Scenario', file: 'by-hand.yaml', text: byHand.scenario, say: 'The same as a scenario, to be put under “scenarios” in an exercise.yaml.' }] as s (s.label)}
+            {#each written(byHand) as s (s.label)}
               <div class="flex flex-col gap-1 text-sm">
                 <p class="flex gap-2">
                   <span class="grow">{s.say}</span>

@@ -78,8 +78,8 @@
     for (const s of h.result?.scenarios ?? []) {
       for (const g of s.signals) {
         const d = g.difference
-        if (d)
-          return `In “${s.name}”, at scan ${d.scan} (${d.time}), ${g.signal} should be ${wordFor(d.expected)} and was ${wordFor(d.actual)}.`
+        const should = d && `should be ${wordFor(d.expected)} and was ${wordFor(d.actual)}`
+        if (d) return `In “${s.name}”, at scan ${d.scan} (${d.time}), ${g.signal} ${should}.`
       }
     }
     return ''

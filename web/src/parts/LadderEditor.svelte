@@ -465,10 +465,7 @@
   {/if}
   {#if helps}
     <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-    <dl
-      class="grid max-h-28 shrink-0 grid-cols-[repeat(auto-fill,minmax(14rem,1fr))] gap-x-4 gap-y-0.5 overflow-y-auto rounded-box bg-base-200 p-2 text-xs"
-      tabindex="0"
-    >
+    <dl class="keys max-h-28 shrink-0 overflow-y-auto rounded-box bg-base-200 p-2 text-xs" tabindex="0">
       {#each keys as [k, does] (k)}<div class="flex gap-2">
           <dt class="font-mono font-semibold whitespace-nowrap">{k}</dt>
           <dd>{does}</dd>
@@ -647,6 +644,11 @@
     height: auto;
     min-height: 2.4rem;
     padding: 0.15rem 0.3rem;
+  }
+  .keys {
+    display: grid;
+    grid-template-columns: repeat(auto-fill, minmax(14rem, 1fr));
+    gap: 0.1rem 1rem;
   }
   .words {
     font-size: 0.7rem;
