@@ -129,11 +129,11 @@
             ]),
             live ? valuesBeside(live) : [],
             EditorView.contentAttributes.of({ 'aria-label': label, tabindex: '0' }),
+            EditorView.lineWrapping, // nothing of a line, nor what stands beside it, is out of sight
             readonly
               ? EditorState.readOnly.of(true)
               : [
                   highlightActiveLine(),
-                  EditorView.lineWrapping, // what stands beside a line is never out of sight
                   highlightActiveLineGutter(),
                   autocompletion({ override: [completing(() => writer)], activateOnTyping: true }),
                 ],
