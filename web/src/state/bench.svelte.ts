@@ -338,8 +338,10 @@ export class Bench {
   async #advance(scans: number) {
     this.at = null
     this.stages = null
+    const asked = ++this.#asked
     const [view] = await Promise.all([this.core.run(scans, this.#shown()), this.partner?.advance(scans)])
     this.view = view
+    this.#answered = asked
     this.#let()
     if (this.view.fault) this.pause()
     await this.#strip()
@@ -452,20 +454,27 @@ export class Bench {
     if (this.devices[p.device]?.picture !== 'button') {
       if (down) void this.device(p.name, { state: this.deviceState(p.name) ? 0 : 1 })
     } else if (down) {
-      this.#held.set(p.name, this.view?.scans ?? 0)
+      this.#held.set(p.name, this.#asked)
       if (!this.states[p.name]) void this.device(p.name, { state: 1 })
-    } else if (this.#held.get(p.name) === this.view?.scans) this.#letGo.add(p.name)
+    } else if (this.#answered <= (this.#held.get(p.name) ?? 0)) this.#letGo.add(p.name)
     else if (this.states[p.name]) void this.device(p.name, { state: 0 })
   }
 
-  /** The buttons pressed by hand, and the scan from which; those let go before any scan has seen them pressed. */
+  /** How often the core was asked for scans, and the last of these that it has answered. */
+  #asked = 0
+  #answered = 0
+  /** The buttons pressed by hand, with what had been asked for by then: only what is asked for later sees them. */
   #held = new Map<string, number>()
+  /** Those let go before any scan has seen them pressed. */
   #letGo = new Set<string>()
 
   /** However short a press is, one scan sees it. */
   #let() {
-    for (const name of this.#letGo) void this.device(name, { state: 0 })
-    this.#letGo.clear()
+    for (const name of this.#letGo) {
+      if (this.#answered <= this.#held.get(name)!) continue
+      this.#letGo.delete(name)
+      void this.device(name, { state: 0 })
+    }
   }
 
   /** Works a device; while paused the next scan sees it. */

@@ -73,6 +73,31 @@ test('what is being written is on the bench before it goes on', async () => {
   expect(bench.view?.values.mist_valve).toBe('FALSE')
 })
 
+test('a press is seen by a scan, however short it is and whatever is under way', async () => {
+  await begun()
+  const point = bench.deviceOf('mist_on')!
+  // These scans are run when they are asked for; the answer takes its time.
+  let answer: () => void
+  const late = new Promise<void>((done) => (answer = done))
+  const run = bench.core.run
+  const asked = vi.spyOn(bench.core, 'run').mockImplementationOnce(async (scans, shown) => {
+    const view = await run(scans, shown)
+    await late
+    return view
+  })
+  const running = bench.scans(5)
+  await vi.waitFor(() => expect(asked).toHaveBeenCalled())
+  bench.hand(point, true)
+  bench.hand(point, false)
+  answer!()
+  await running
+  expect(bench.view?.values).toMatchObject({ mist_on: 'FALSE', mist_valve: 'FALSE' })
+  await bench.scans(1)
+  expect(bench.view?.values).toMatchObject({ mist_on: 'TRUE', mist_valve: 'TRUE' })
+  await bench.scans(1)
+  expect(bench.view?.values).toMatchObject({ mist_on: 'FALSE', mist_valve: 'TRUE' })
+})
+
 test('power is told at each element', async () => {
   await begun()
   await tap('mist_on')
