@@ -115,7 +115,8 @@ func TestDrawFasterThanTheCore(t *testing.T) {
 		list, err := json.Marshal(keys)
 		require.NoError(t, err)
 		_, err = browser.Evaluate[bool](p, `(() => { const box = document.querySelector('.ladder'); box.focus()
-			for (const key of `+string(list)+`) box.dispatchEvent(new KeyboardEvent('keydown', {key, bubbles: true, cancelable: true})); return true })()`)
+			for (const key of `+string(list)+`) box.dispatchEvent(new KeyboardEvent('keydown',
+				{key, bubbles: true, cancelable: true})); return true })()`)
 		require.NoError(t, err)
 	}
 	// All in one go: no answer of the core comes between. The first contact makes its rung.

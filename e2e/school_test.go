@@ -140,7 +140,8 @@ func TestGridAndInsight(t *testing.T) {
 	_, err = browser.Evaluate[bool](p, "(document.querySelector('[data-cell=\"0,0\"]').focus(), true)")
 	require.NoError(t, err)
 	press(t, p, kb.ArrowRight)
-	require.NoError(t, p.See("Ana Kovač, Hold the mist valve in: 0 of 10. In “stays on after release”, at scan 300 (3 s), mist_valve should be FALSE"))
+	require.NoError(t, p.See("Ana Kovač, Hold the mist valve in: 0 of 10. In “stays on after release”, "+
+		"at scan 300 (3 s), mist_valve should be FALSE"))
 	// Sorted by what somebody has in all, and only those whom something is missing of.
 	first := func(name string) {
 		t.Helper()
@@ -189,7 +190,8 @@ func TestSignInsInTheConsole(t *testing.T) {
 	require.NoError(t, p.See("this one"))
 	picture(t, p, "sign-ins")
 	accessible(t, p)
-	_, err := browser.Script[bool](p, `const rows = [...document.querySelectorAll('tbody tr')].filter((r) => r.innerText.includes('Chrome') && !r.innerText.includes('this one')); rows[0].querySelector('button').click(); return rows.length === 1`)
+	_, err := browser.Script[bool](p, `const rows = [...document.querySelectorAll('tbody tr')].filter((r) => r.innerText.includes('Chrome') &&
+		!r.innerText.includes('this one')); rows[0].querySelector('button').click(); return rows.length === 1`)
 	require.NoError(t, err)
 	require.NoError(t, p.Until("one browser", "[...document.querySelectorAll('tbody tr')].filter((r) => "+
 		"r.innerText.includes('Chrome')).length === 1"))
@@ -279,7 +281,8 @@ func TestExercisesForANewClass(t *testing.T) {
 	upload := func(name, yaml string) {
 		_, err := browser.Script[bool](p, `const zip = Uint8Array.from(atob('`+zipOf(t, name, yaml)+
 			`'), (c) => c.charCodeAt(0)); const all = new DataTransfer(); all.items.add(new File([zip], 'exercise.zip'))
-			const f = document.querySelector('[aria-label="Exercise file"]'); f.files = all.files; f.dispatchEvent(new Event('change', {bubbles: true})); return true`)
+			const f = document.querySelector('[aria-label="Exercise file"]'); f.files = all.files
+			f.dispatchEvent(new Event('change', {bubbles: true})); return true`)
 		require.NoError(t, err)
 	}
 	upload("vent-interlock", "topc: outputs")

@@ -271,8 +271,8 @@ func TestByAddress(t *testing.T) {
 	require.NoError(t, p.Click("Run"))
 	require.NoError(t, p.See("Pause"))
 	require.NoError(t, p.ClickSelector(spot(0, 0)))
-	require.NoError(t, p.Until("the bits of five", `[...document.querySelectorAll('[aria-label="By address"] tr')].some((r) => r.innerText.includes('%MW4') &&
-		[...r.querySelectorAll('.bit')].map((b) => b.innerText).join('').endsWith('00000101'))`))
+	require.NoError(t, p.Until("the bits of five", `[...document.querySelectorAll('[aria-label="By address"] tr')].some((r) =>
+		r.innerText.includes('%MW4') && [...r.querySelectorAll('.bit')].map((b) => b.innerText).join('').endsWith('00000101'))`))
 	require.NoError(t, p.See("%IX0.1 mist_off"))
 }
 

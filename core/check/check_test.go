@@ -122,7 +122,8 @@ func FuzzCheck(f *testing.F) {
 
 // A text that is being written ends anywhere: within an address, a time, a text, a comment.
 func TestTextEndsAnywhere(t *testing.T) {
-	const whole = "PROGRAM p (* all *)\nVAR a AT %MW12.3 : BOOL; t : TIME := T#1,5s; s : STRING := 'a$41$'b$$'; r : REAL := 1.5E-3; END_VAR\n" +
+	const whole = "PROGRAM p (* all *)\nVAR a AT %MW12.3 : BOOL; t : TIME := T#1,5s; s : STRING := 'a$41$'b$$'; " +
+		"r : REAL := 1.5E-3; END_VAR\n" +
 		"a := 16#FF_0 > INT#5 AND t <> TIME#1h2m3s; // end\ns := 'ab$4';\nEND_PROGRAM\n"
 	for n := range len(whole) {
 		file := source.NewFile("p.st", whole[:n])

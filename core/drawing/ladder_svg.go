@@ -3,6 +3,7 @@ package drawing
 import (
 	"fmt"
 	"html"
+	"math"
 	"strings"
 )
 
@@ -35,8 +36,9 @@ func (r Rung) SVG(state map[int]State) string {
 	}
 	right := p.x[r.Columns] + 10
 	height := float64(r.Rows)*rowHeight + 24
-	fmt.Fprintf(&p.b, `<svg xmlns="http://www.w3.org/2000/svg" width="%.0f" height="%.0f" viewBox="0 0 %.0f %.0f" `+
-		`font-family="monospace" font-size="12.5" fill="none" stroke="#26241c" stroke-width="1.6">`+"\n", right+railLeft, height, right+railLeft, height)
+	fmt.Fprintf(&p.b, `<svg xmlns="http://www.w3.org/2000/svg" width="%[1]g" height="%[2]g" viewBox="0 0 %[1]g %[2]g" `+
+		`font-family="monospace" font-size="12.5" fill="none" stroke="#26241c" stroke-width="1.6">`+"\n",
+		math.Round(right+railLeft), math.Round(height))
 	p.line(railLeft, 4, railLeft, height-4, "3")
 	p.line(right, 4, right, height-4, "3")
 	p.line(railLeft, wireY(0), p.x[0], wireY(0), "")

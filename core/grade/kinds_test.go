@@ -237,7 +237,8 @@ func TestPrepareTellsWhatMakesNoSense(t *testing.T) {
 				"\nscenarios:\n  - name: one\n    points: 10\n    for: 2s\n    steps:\n      - {at: 1s, press: a}\n    expect: " + c.expect +
 				"\nrules: [" + c.rules + "]\n"
 			e, problems := exercise.Read(exercise.Files{"exercise.yaml": []byte(yaml), "brief.md": []byte("x"),
-				"solution.st": []byte("PROGRAM p\nVAR t : TON; n : INT; END_VAR\nt(IN := a, PT := T#300ms, Q => fan);\nn := SEL(a, 0, 1);\nEND_PROGRAM")})
+				"solution.st": []byte("PROGRAM p\nVAR t : TON; n : INT; END_VAR\n" +
+					"t(IN := a, PT := T#300ms, Q => fan);\nn := SEL(a, 0, 1);\nEND_PROGRAM")})
 			if e != nil {
 				_, problems = grade.Prepare(e)
 			}

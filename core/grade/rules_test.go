@@ -86,7 +86,8 @@ func TestRules(t *testing.T) {
 }
 
 func TestChecks(t *testing.T) {
-	g := ruledGrader(t, `[{signal: fan, is: false, to: 500ms}, {signal: fan, is: true, from: 500ms, to: 1s}, {signal: fan, rises: 1, falls: 1}, {signal: fan, is: false, from: scan 100}]`, "")
+	g := ruledGrader(t, `[{signal: fan, is: false, to: 500ms}, {signal: fan, is: true, from: 500ms, to: 1s},`+
+		` {signal: fan, rises: 1, falls: 1}, {signal: fan, is: false, from: scan 100}]`, "")
 	for text, want := range map[string]string{
 		"fan := a;":                           "10",
 		"fan := a OR fan;":                    "2.5: fan fell 0 times, expected once; scan 100: fan expected FALSE, was TRUE",

@@ -216,7 +216,8 @@ END_PROGRAM
 
 // Words have the names of their bits, and what lies across them.
 func TestWords(t *testing.T) {
-	b := bench(t, "PROGRAM p\nVAR on AT %IX0.1 : BOOL; level AT %IW2 : INT; lamp AT %QX1.7 : BOOL; far AT %MD6 : DINT; bit AT %MX6.3 : BOOL;\nEND_VAR\n"+
+	b := bench(t, "PROGRAM p\nVAR on AT %IX0.1 : BOOL; level AT %IW2 : INT; lamp AT %QX1.7 : BOOL; "+
+		"far AT %MD6 : DINT; bit AT %MX6.3 : BOOL;\nEND_VAR\n"+
 		"lamp := on AND bit;\nfar := level;\nEND_PROGRAM\n")
 	var got []string
 	for _, w := range b.Words() {

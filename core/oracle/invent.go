@@ -73,7 +73,8 @@ func Invent(seed uint64) Program {
 	p.own = "FUNCTION_BLOCK own\nVAR_INPUT a : BOOL; b : BOOL; lim : INT; END_VAR\nVAR_OUTPUT q, r : BOOL; m : INT; END_VAR\n" +
 		"VAR RETAIN x : BOOL; END_VAR\nVAR y : BOOL; n : INT := 2; t1 : TON; c1 : CTU; e1 : R_TRIG; END_VAR\n" + v.body(v.IntN(2) == 0) +
 		"END_FUNCTION_BLOCK\n" +
-		"FUNCTION_BLOCK valve\nVAR_IN_OUT n : INT; x : BOOL; END_VAR\nVAR_INPUT a, b : BOOL; END_VAR\nVAR_OUTPUT m : INT; q, r : BOOL; END_VAR\n" +
+		"FUNCTION_BLOCK valve\nVAR_IN_OUT n : INT; x : BOOL; END_VAR\nVAR_INPUT a, b : BOOL; END_VAR\n" +
+		"VAR_OUTPUT m : INT; q, r : BOOL; END_VAR\n" +
 		"VAR y : BOOL; t1 : TOF; c1 : CTU; e1 : R_TRIG; END_VAR\n" + v.body(v.IntN(2) == 0) + "END_FUNCTION_BLOCK\n" +
 		"FUNCTION bump : INT\nVAR_INPUT step : INT; END_VAR\nVAR_IN_OUT place : INT; END_VAR\nplace := place + step;\nbump := place * 2;\n" +
 		"END_FUNCTION\n" +
@@ -97,7 +98,8 @@ func InventPlain(seed uint64) Program {
 		"VAR_OUTPUT q, r : BOOL; m : INT; END_VAR\nVAR x : BOOL; t1 : TON; END_VAR\n" +
 		"LADDER\nRUNG { [a] | [x] } -- [/b] -- (x);\nRUNG [x] -- t1(PT := T#70ms) -- (q);\nRUNG [x] -- [/q] -- (r);\nEND_LADDER\n" +
 		"END_FUNCTION_BLOCK\n" +
-		"FUNCTION_BLOCK valve\nVAR_IN_OUT n : INT; x : BOOL; END_VAR\nVAR_INPUT a, b : BOOL; END_VAR\nVAR_OUTPUT m : INT; q, r : BOOL; END_VAR\n" +
+		"FUNCTION_BLOCK valve\nVAR_IN_OUT n : INT; x : BOOL; END_VAR\nVAR_INPUT a, b : BOOL; END_VAR\n" +
+		"VAR_OUTPUT m : INT; q, r : BOOL; END_VAR\n" +
 		"q := a AND NOT b;\nIF q THEN n := 3; x := TRUE; ELSIF b THEN n := 1; x := FALSE; END_IF;\nEND_FUNCTION_BLOCK\n" +
 		"FUNCTION bump : INT\nVAR_INPUT step : INT; END_VAR\nVAR_IN_OUT place : INT; END_VAR\nplace := place + step;\nbump := place * 2;\n" +
 		"END_FUNCTION\n" +

@@ -52,7 +52,8 @@ func TestWhereANameStands(t *testing.T) {
 }
 
 func TestVariables(t *testing.T) {
-	list := rewrite.Read("PROGRAM p\nVAR\n  settle : TON; // Settling\n  tray AT %IX0.3 : BOOL := TRUE; (* first *)\nEND_VAR\nEND_PROGRAM\n").Variables(0)
+	list := rewrite.Read("PROGRAM p\nVAR\n  settle : TON; // Settling\n" +
+		"  tray AT %IX0.3 : BOOL := TRUE; (* first *)\nEND_VAR\nEND_PROGRAM\n").Variables(0)
 	assert.Equal(t, []rewrite.Variable{
 		{Name: "settle", Section: "VAR", Type: "TON", Description: "Settling", Line: 3},
 		{Name: "tray", Section: "VAR", Type: "BOOL", Address: "%IX0.3", Initial: "TRUE", Description: "first", Line: 4},

@@ -18,7 +18,8 @@ func TestSpans(t *testing.T) {
 	assert.Equal(t, "x", x.To(source.Span{File: other, End: 1}).Text())
 	assert.Equal(t, "y", source.Span{}.To(y).Text())
 	empty := source.Span{File: f, Start: 3, End: 3}
-	assert.Equal(t, source.Span{File: f, Start: 3, End: 3}, empty.To(source.Span{File: f, Start: 1, End: 3}), "an end at one's own start is one")
+	assert.Equal(t, source.Span{File: f, Start: 3, End: 3}, empty.To(source.Span{File: f, Start: 1, End: 3}),
+		"an end at one's own start is one")
 	assert.Equal(t, source.Span{File: f, Start: 3, End: 5}, source.Span{File: f, Start: 3, End: 5}.To(source.Span{File: f, Start: 3, End: 5}))
 	ends := source.Span{File: f, Start: 3, End: 5}
 	assert.Equal(t, 3, ends.To(source.Span{File: f, Start: 0, End: 3}).End, "it ends where the other does, if that is not before it begins")
@@ -40,7 +41,8 @@ func TestAddresses(t *testing.T) {
 		want bool
 	}{
 		{"%MW0", "%MX0.1", true}, {"%MW0", "%MX1.7", true}, {"%MW0", "%MX2.0", false}, {"%MW0", "%MW1", true}, {"%MW0", "%MW2", false},
-		{"%MB1", "%MW0", true}, {"%MB2", "%MW0", false}, {"%IW0", "%QW0", false}, {"%MD0", "%MB3", true}, {"%MD0", "%MB4", false}, {"%mx0.0", "%M0.0", true},
+		{"%MB1", "%MW0", true}, {"%MB2", "%MW0", false}, {"%IW0", "%QW0", false}, {"%MD0", "%MB3", true},
+		{"%MD0", "%MB4", false}, {"%mx0.0", "%M0.0", true},
 	} {
 		assert.Equal(t, c.want, source.Overlap(c.a, c.b), "%s %s", c.a, c.b)
 		assert.Equal(t, c.want, source.Overlap(c.b, c.a), "%s %s", c.b, c.a)
@@ -53,7 +55,8 @@ func TestAddressAfter(t *testing.T) {
 		n     int
 		want  string
 	}{
-		{"%IX0.6", 1, "%IX0.7"}, {"%IX0.6", 2, "%IX1.0"}, {"%IX0.6", 10, "%IX2.0"}, {"%i0.7", 1, "%I1.0"}, {"%IW4", 1, "%IW6"}, {"%QB4", 3, "%QB7"},
+		{"%IX0.6", 1, "%IX0.7"}, {"%IX0.6", 2, "%IX1.0"}, {"%IX0.6", 10, "%IX2.0"}, {"%i0.7", 1, "%I1.0"},
+		{"%IW4", 1, "%IW6"}, {"%QB4", 3, "%QB7"},
 		{"%MD4", 2, "%MD12"}, {"%ML8", 1, "%ML16"}, {"%I4", 2, "%I6"}, {"%IX0.6", 0, "%IX0.6"}, {"here", 3, "here"},
 	} {
 		assert.Equal(t, c.want, source.AddressAfter(c.first, c.n), "%s + %d", c.first, c.n)

@@ -130,8 +130,9 @@ func TestManyAreNotDeep(t *testing.T) {
 		"powers":      "x := " + strings.Repeat("y ** 2 + ", many) + "y;",
 		"IFs":         strings.Repeat("IF a THEN x := y; END_IF;\n", many),
 		"CASEs":       strings.Repeat("CASE x OF 1: x := y; END_CASE;\n", many),
-		"loops":       strings.Repeat("WHILE a DO x := y; END_WHILE;\nREPEAT x := y; UNTIL a END_REPEAT;\nFOR x := 1 TO 2 DO y := x; END_FOR;\n", many),
-		"branches":    "LADDER\n" + strings.Repeat("RUNG { [a] | { [b] | [c] } } -- (x);\n", many) + "END_LADDER",
+		"loops": strings.Repeat("WHILE a DO x := y; END_WHILE;\nREPEAT x := y; UNTIL a END_REPEAT;\n"+
+			"FOR x := 1 TO 2 DO y := x; END_FOR;\n", many),
+		"branches": "LADDER\n" + strings.Repeat("RUNG { [a] | { [b] | [c] } } -- (x);\n", many) + "END_LADDER",
 		"types": "END_PROGRAM\nTYPE " + strings.Repeat("t : ARRAY [1..2] OF ARRAY [1..2] OF STRUCT a : INT; END_STRUCT;\n", many) +
 			"END_TYPE\nPROGRAM q",
 		"initial values": "END_PROGRAM\nPROGRAM q\nVAR " + strings.Repeat("a : t := (b := [1, 2(3)]);\n", many) + "END_VAR",

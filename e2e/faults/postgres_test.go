@@ -272,7 +272,8 @@ func TestPostgresInTrouble(t *testing.T) {
 		require.NoError(t, err)
 		defer func() { _ = db.Close(context.Background()) }()
 		before := countHandins(t, db)
-		_, err = db.Exec(t.Context(), `CREATE FUNCTION full_disk() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN RAISE EXCEPTION 'could not extend file: No space left on device' USING ERRCODE = 'disk_full'; END $$;
+		_, err = db.Exec(t.Context(), `CREATE FUNCTION full_disk() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN
+			RAISE EXCEPTION 'could not extend file: No space left on device' USING ERRCODE = 'disk_full'; END $$;
 			CREATE TRIGGER full_disk BEFORE INSERT OR UPDATE ON results FOR EACH STATEMENT EXECUTE FUNCTION full_disk()`)
 		require.NoError(t, err)
 		_, err = people[0].HandIn(t.Context(), "mist-hold-in", client.Program{File: "full.st", Text: variant(1)}, "full")

@@ -89,7 +89,8 @@ func run(ctx context.Context, address, metrics string) error {
 		fmt.Printf("| `%s` | %s | %.1f | %.1f | %.1f |\n", c.name, c.by, ms(t[0]), ms(t[1]), ms(t[2]))
 	}
 	var bytes int64
-	if err := db.QueryRow(ctx, "SELECT sum(pg_total_relation_size(c)) FROM unnest(ARRAY['handins', 'results', 'tallies']::regclass[]) c").Scan(&bytes); err != nil {
+	if err := db.QueryRow(ctx, "SELECT sum(pg_total_relation_size(c)) "+
+		"FROM unnest(ARRAY['handins', 'results', 'tallies']::regclass[]) c").Scan(&bytes); err != nil {
 		return err
 	}
 	fmt.Printf("\n%d hand-ins take %.0f MB with their results and indexes\n", sizes[len(sizes)-1], float64(bytes)/1e6)
@@ -143,7 +144,8 @@ func pages(ctx context.Context, db *pgx.Conn, learner, other, instructor, admini
 	if err := db.QueryRow(ctx, "SELECT id FROM classes WHERE name = 'Grown 0'").Scan(&class); err != nil {
 		return nil, err
 	}
-	if err := db.QueryRow(ctx, "SELECT max(h.id) FROM handins h JOIN people p ON p.id = h.person_id WHERE p.login = 'grow-00000'").Scan(&newest); err != nil {
+	if err := db.QueryRow(ctx, "SELECT max(h.id) FROM handins h JOIN people p ON p.id = h.person_id "+
+		"WHERE p.login = 'grow-00000'").Scan(&newest); err != nil {
 		return nil, err
 	}
 	var list []call

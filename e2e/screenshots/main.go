@@ -40,8 +40,8 @@ var shots = []shot{
 			p.See("five seconds"),
 			p.Write("PROGRAM vent_settle\nVAR settle : TON; END_VAR\nLADDER\nRUNG 'Mist' [mist_switch] -- (mist_valve);\n"+
 				"RUNG 'Vent' [mist_valve] -- settle(PT := T#5s) -- (vent);\nEND_LADDER\nEND_PROGRAM\n"),
-			p.See("Now: scan 0"), p.Until("the timer on the bench", "document.querySelector('.face')"), p.Click("scans"), p.ClickSelector("ul[aria-label=Inputs] .toggle"),
-			again(20, func() error { return p.Click("scans") }), p.See("Now: scan 210"),
+			p.See("Now: scan 0"), p.Until("the timer on the bench", "document.querySelector('.face')"), p.Click("scans"),
+			p.ClickSelector("ul[aria-label=Inputs] .toggle"), again(20, func() error { return p.Click("scans") }), p.See("Now: scan 210"),
 		)
 	}},
 	{"editor", "liam", "#/exercise/vent-settle-delay", false, func(p *browser.Page) error {

@@ -201,7 +201,8 @@ func (s *service) issueCode(ctx context.Context, in *OfMember) (*body[client.Joi
 		}
 		if !all {
 			return nil, coded(http.StatusForbidden, "other-classes",
-				p.Name+" is in a class that you do not teach. An administrator can give a new code, or an instructor who teaches all classes of theirs.")
+				p.Name+" is in a class that you do not teach. "+
+					"An administrator can give a new code, or an instructor who teaches all classes of theirs.")
 		}
 	}
 	return s.newCode(ctx, h.ID, h.Class.ID, p)

@@ -26,7 +26,8 @@ func TestEnrolAndJoin(t *testing.T) {
 	bad, err := nadia.Enrol(ctx, 1, client.Roster{CSV: "login,name\nnoor,Noor Aziz\nana,Ana Somebody\nno or,X\n"})
 	require.NoError(t, err)
 	assert.Equal(t, []client.ListProblem{
-		{Line: 4, Say: `The login "no or" is not possible: small letters, digits, dot, dash and underscore, at most 63, the first a letter or digit.`},
+		{Line: 4, Say: "The login \"no or\" is not possible: small letters, digits, dot, dash and underscore, at most 63, " +
+			"the first a letter or digit."},
 		{Line: 3, Say: "The login ana belongs to Ana Kovač (learner) already."},
 	}, bad.Problems)
 	list := client.Roster{CSV: "login,name\nnoor,Noor Aziz\nana,Ana Kovač\n", Dry: true}

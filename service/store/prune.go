@@ -16,7 +16,8 @@ func (s *Store) Prune(ctx context.Context, drafts, traces time.Duration) (forgot
 		forgotDrafts = out.RowsAffected
 	}
 	if traces > 0 {
-		out := s.db.WithContext(ctx).Exec("UPDATE results SET kept = NULL WHERE graded_at < now() - make_interval(secs => ?) AND kept IS NOT NULL", traces.Seconds())
+		out := s.db.WithContext(ctx).Exec("UPDATE results SET kept = NULL WHERE graded_at < now() - make_interval(secs => ?) AND "+
+			"kept IS NOT NULL", traces.Seconds())
 		if out.Error != nil {
 			return forgotDrafts, 0, known(out.Error)
 		}
