@@ -355,3 +355,21 @@ func TestPageThatCannotBeFetched(t *testing.T) {
 	require.NoError(t, p.Click("Load it again"))
 	require.NoError(t, p.Until("the marks", "document.querySelector('h1')?.innerText === 'My marks'"))
 }
+
+// Where a page cannot be fetched anew, it says so, and what is being written in it stays.
+func TestWritingStaysWhereFetchingFails(t *testing.T) {
+	t.Parallel()
+	_, p := look(t, "nadia", "#/handin/3", "Mark by hand")
+	meetsTrouble(p)
+	require.NoError(t, p.Set("Comment", "Look at the branch."))
+	require.NoError(t, p.Press("m"))
+	require.NoError(t, p.Until("the form", "document.querySelector('input[minlength=\"3\"]')"))
+	require.NoError(t, p.ClickSelector("input[minlength='3']"))
+	require.NoError(t, p.Type("The sensor was broken."))
+	require.NoError(t, p.Block("http://*:*/api/handins/3"))
+	require.NoError(t, p.Click("Give this mark"))
+	require.NoError(t, p.Until("what is wrong", "document.querySelector('main [role=alert]')?.innerText"))
+	kept, err := browser.Evaluate[string](p, "document.querySelector('[aria-label=Comment]').value")
+	require.NoError(t, err)
+	assert.Equal(t, "Look at the branch.", kept)
+}

@@ -4,7 +4,8 @@
   import type { Snippet } from 'svelte'
 
   let { what, children }: { what: Promise<T>; children: Snippet<[T]> } = $props()
-  let shown = $state.raw<{ value: T } | { problem: string } | null>(null)
+  let shown = $state.raw<{ value: T } | null>(null)
+  let problem = $state('')
   let busy = $state(true)
 
   $effect(() => {
@@ -12,18 +13,16 @@
     busy = true
     what
       .then(
-        (value) => left || (shown = { value }),
-        (error: Error) => left || (shown = { problem: error.message }),
+        (value) => left || ((shown = { value }), (problem = '')),
+        (error: Error) => left || (problem = error.message),
       )
       .then(() => left || (busy = false))
     return () => (left = true)
   })
 </script>
 
-{#if !shown}
-  <p class="py-10 text-center opacity-80" role="status">Fetching …</p>
-{:else if 'problem' in shown}
-  <p class="alert" role="alert">{shown.problem}</p>
-{:else}
+{#if problem}<p class="alert m-2" role="alert">{problem}</p>
+{:else if !shown}<p class="py-10 text-center opacity-80" role="status">Fetching …</p>{/if}
+{#if shown}
   <div class="contents" aria-busy={busy}>{@render children(shown.value)}</div>
 {/if}
