@@ -15,11 +15,10 @@ type sharer struct {
 	others map[*Variable][]*Variable
 }
 
-// share finds the variables whose addresses overlap and adds the assignments that keep them alike.
-func (c *checker) share() {
-	s := &sharer{c, map[*Variable][]*Variable{}}
-	var placed []*Variable
-	for _, v := range c.program.Variables {
+// overlapping finds the variables that lie at addresses of their own, by those, and with which others each shares bits.
+func overlapping(variables []*Variable) (placed []*Variable, others map[*Variable][]*Variable) {
+	others = map[*Variable][]*Variable{}
+	for _, v := range variables {
 		if v.Address != "" && v.Same == nil && v.Type != nil {
 			placed = append(placed, v)
 		}
@@ -30,15 +29,27 @@ func (c *checker) share() {
 			if source.BitsAt(w.Address).From >= source.BitsAt(v.Address).From+64 {
 				break
 			}
-			if source.Overlap(v.Address, w.Address) && s.sharable(v) && s.sharable(w) {
-				s.others[v], s.others[w] = append(s.others[v], w), append(s.others[w], v)
+			if source.Overlap(v.Address, w.Address) {
+				others[v], others[w] = append(others[v], w), append(others[w], v)
 			}
+		}
+	}
+	return placed, others
+}
+
+// share adds the assignments that keep variables alike whose addresses overlap.
+func (c *checker) share() {
+	placed, others := overlapping(c.program.Variables)
+	s := &sharer{c, others}
+	for _, v := range placed {
+		if len(others[v]) > 0 {
+			s.sharable(v)
 		}
 	}
 	if len(s.others) == 0 || c.problems.HasErrors() {
 		return
 	}
-	s.initials(placed)
+	s.initials()
 	first := s.images(placed)
 	for _, u := range c.program.Units {
 		s.unit(u)
@@ -54,35 +65,42 @@ func (c *checker) share() {
 	}
 }
 
-func (s *sharer) sharable(v *Variable) bool {
+func (s *sharer) sharable(v *Variable) {
 	if c := v.Type.Plain().Class; c == Floating || c == Duration {
 		s.c.report(source.WrongAddress, v.Span, "Place it where nothing else lies.",
-			"%s at %s is a %s, whose bits cannot be shared with another variable.", v.Name, v.Address, v.Type.Name)
-		return false
+			"%s at %s is %s %s, whose bits cannot be shared with another variable.", v.Name, v.Address, article(v.Type.Name), v.Type.Name)
 	}
-	return true
 }
 
-// initials gives variables that share bits one beginning: that of the one declared with a value, of several the last.
-func (s *sharer) initials(placed []*Variable) {
-	for _, v := range placed {
-		if len(s.others[v]) == 0 || v.Initial == nil {
-			continue
-		}
-		for _, w := range s.others[v] {
-			if w.Initial != nil && !w.Point {
+// initials gives variables that share bits one beginning: that of the points, over it what is declared with a value, in the order
+// of declaration.
+func (s *sharer) initials() {
+	begun := map[*Variable]*Value{}
+	for _, points := range []bool{true, false} {
+		for _, v := range s.c.program.Variables {
+			if len(s.others[v]) == 0 || v.Initial == nil || v.Point != points {
 				continue
 			}
-			begun := int64(0)
-			if w.Initial != nil {
-				begun = w.Initial.Number
+			for _, w := range append([]*Variable{v}, s.others[v]...) {
+				begun[w] = overlaid(begun[w], w, v)
 			}
-			r, o := source.BitsAt(v.Address), source.BitsAt(w.Address)
-			low, high := max(r.From, o.From), min(r.To, o.To)
-			part := uint64(v.Initial.Number) >> (low - r.From) & mask(high-low)
-			w.Initial = &Value{Number: w.Type.Wrap(int64(uint64(begun)&^(mask(high-low)<<(low-o.From)) | part<<(low-o.From)))}
 		}
 	}
+	for w, value := range begun {
+		w.Initial = value
+	}
+}
+
+// overlaid is what w begins with where v, which shares bits with it, begins with a value of its own.
+func overlaid(begun *Value, w, v *Variable) *Value {
+	number := int64(0)
+	if begun != nil {
+		number = begun.Number
+	}
+	from, to := source.BitsAt(v.Address), source.BitsAt(w.Address)
+	low, high := max(from.From, to.From), min(from.To, to.To)
+	part := uint64(v.Initial.Number) >> (low - from.From) & mask(high-low)
+	return &Value{Number: w.Type.Wrap(int64(uint64(number)&^(mask(high-low)<<(low-to.From)) | part<<(low-to.From)))}
 }
 
 // images returns what brings inputs up to the image at the start of a scan: the widest of those that overlap is what the world

@@ -100,6 +100,7 @@ func (c *checker) shared() map[*Variable]*usage {
 // warn tells what is legal and seldom meant.
 func (c *checker) warn() {
 	all := c.shared()
+	_, others := overlapping(c.program.Variables)
 	for _, v := range c.program.Variables {
 		if v.Same != nil || v.Hidden {
 			continue
@@ -108,7 +109,7 @@ func (c *checker) warn() {
 		c.warnWriters(v, u)
 		c.warnLatch(v, u)
 		c.warnCalls(v, u)
-		c.warnUnused(v, u)
+		c.warnUnused(v, u.with(others[v], all))
 		c.warnPreset(v, u)
 	}
 	for _, p := range c.order { // of a block of one's own just what stands in it
@@ -219,6 +220,21 @@ func (c *checker) warnCalls(v *Variable, u *usage) {
 				"%s remembers for more than one edge, at %s; the second misses what the first has seen.", name, places(list))
 		}
 	}
+}
+
+// with adds what is done with others that share bits with the variable: who reads or writes those reads or writes it.
+func (u *usage) with(others []*Variable, all map[*Variable]*usage) *usage {
+	if len(others) == 0 {
+		return u
+	}
+	sum := *u
+	for _, w := range others {
+		o := all[w]
+		sum.reads += o.reads
+		sum.initial = sum.initial || o.initial
+		sum.writes, sum.edges = slices.Concat(sum.writes, o.writes), slices.Concat(sum.edges, o.edges)
+	}
+	return &sum
 }
 
 func (c *checker) warnUnused(v *Variable, u *usage) {

@@ -328,6 +328,9 @@
   .value {
     font-family: var(--font-mono);
     font-size: 11px;
+    paint-order: stroke;
+    stroke: var(--color-base-100);
+    stroke-width: 3px;
   }
   .grid-line {
     stroke: var(--color-base-300);
