@@ -28,6 +28,8 @@ func (t Text) Fixes(d source.Diagnostic) (list []Fix) {
 		list = append(list, Fix{"Write ;", to, to, ";"})
 	case d.Code == source.Assignment && there == "=":
 		list = append(list, Fix{"Write :=", from, to, ":="})
+	case d.Code == source.Assignment && there == ":=":
+		list = append(list, Fix{"Write =", from, to, "="})
 	case d.Code == source.Undeclared && plainName.MatchString(there):
 		list = append(list, t.declarations(there, from, to)...)
 	}

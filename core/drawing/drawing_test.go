@@ -54,6 +54,21 @@ func TestTimingDiagram(t *testing.T) {
 	}
 }
 
+// A diagram of any length has ten or fewer steps, of a length that people count in.
+func TestTicks(t *testing.T) {
+	for length, step := range map[time.Duration]string{
+		20 * time.Millisecond: "10 ms", 60 * time.Millisecond: "10 ms", 150 * time.Millisecond: "20 ms", 400 * time.Millisecond: "50 ms",
+		time.Second: "100 ms", 2 * time.Second: "200 ms", 5 * time.Second: "500 ms", 10 * time.Second: "1 s", 20 * time.Second: "2 s",
+		50 * time.Second: "5 s", 100 * time.Second: "10 s", 5 * time.Minute: "30 s", 10 * time.Minute: "1 min", 50 * time.Minute: "5 min",
+		100 * time.Minute: "10 min", 10 * time.Hour: "60 min",
+	} {
+		scans := int(length / (10 * time.Millisecond))
+		c := signal.Steps("fan", signal.Bool, []signal.Change{{Scan: 0, Value: 0}})
+		d := drawing.Timing(&signal.Trace{Period: 10 * time.Millisecond, Scans: scans, Columns: []*signal.Column{c}}, 1000)
+		assert.Equal(t, step, d.Ticks[1].Text, length)
+	}
+}
+
 // Each archive in testdata/sketch holds a rung and its places: on which element or wire, where, and the places to the left, to the
 // right, above and below.
 func TestSketchPlaces(t *testing.T) {

@@ -89,6 +89,23 @@ func TestPutAndRemoveUndoEachOther(t *testing.T) {
 	})
 }
 
+// What is no longer there is not replaced, taken out or branched around; nothing is nothing.
+func TestPlacesThatAreGone(t *testing.T) {
+	const text = "PROGRAM p\nLADDER\nRUNG [a] -- [b] -- (c);\nEND_LADDER\nEND_PROGRAM\n"
+	for count, there := range map[int]bool{-1: false, 0: true, 2: true, 3: false} {
+		at := rewrite.Place{Path: []int{1}}
+		for name, change := range map[string]func(rewrite.Place, int) (rewrite.Change, error){
+			"branch": rewrite.Read(text).Branch,
+			"put": func(at rewrite.Place, count int) (rewrite.Change, error) {
+				return rewrite.Read(text).Put(at, count, "[d]")
+			},
+		} {
+			_, err := change(at, count)
+			assert.Equal(t, there, err == nil, "%s around %d: %v", name, count, err)
+		}
+	}
+}
+
 // anyPlace walks into the rung at random.
 func anyPlace(t *rapid.T, text string) []int {
 	tree, _ := syntax.Parse(source.NewFile("p", text))
