@@ -238,7 +238,17 @@ export class Bench {
     return this.#afresh(file, text)
   }
 
+  /** The beginning that is under way: what is done meanwhile is done after it, to both programs. */
+  #beginning: Promise<void> | null = null
+
   async #afresh(file: string, text: string) {
+    const beginning = this.#fromScratch(file, text)
+    this.#beginning = beginning
+    await beginning
+    if (this.#beginning === beginning) this.#beginning = null
+  }
+
+  async #fromScratch(file: string, text: string) {
     this.#round++
     const other = this.partner
     if (other) await other.#begin(other.#file, other.#text)
@@ -398,12 +408,14 @@ export class Bench {
 
   async scans(n: number) {
     this.pause()
+    await this.#beginning
     await this.#catchUp()
     this.#worked = true
     return this.#try(() => this.#advance(n))
   }
 
   run() {
+    if (this.#beginning) return void this.#beginning.then(() => this.run())
     if (this.#coming) return void this.#catchUp().then(() => this.run())
     if (this.running || !this.loaded) return
     this.running = this.#worked = true
@@ -450,7 +462,8 @@ export class Bench {
   }
 
   /** A hand on an on/off device: a button is down while it is held, anything else changes with each press. */
-  hand(p: Point, down: boolean) {
+  hand(p: Point, down: boolean): void {
+    if (this.#beginning) return void this.#beginning.then(() => this.hand(p, down))
     if (this.devices[p.device]?.picture !== 'button') {
       if (down) void this.device(p.name, { state: this.deviceState(p.name) ? 0 : 1 })
     } else if (down) {
@@ -479,6 +492,7 @@ export class Bench {
 
   /** Works a device; while paused the next scan sees it. */
   async device(name: string, change: { state?: number; broken?: boolean }) {
+    if (this.#beginning) await this.#beginning
     this.touched = this.#worked = true
     if (this.at !== null) await this.look(this.view!.scans - 1) // the hand is on what is, not on what was
     void this.partner?.device(name, change)

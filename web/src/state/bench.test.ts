@@ -98,6 +98,14 @@ test('a press is seen by a scan, however short it is and whatever is under way',
   expect(bench.view?.values).toMatchObject({ mist_on: 'FALSE', mist_valve: 'TRUE' })
 })
 
+test('what is done while it begins is done after that', async () => {
+  const beginning = begun()
+  void bench.device('mist_on', { state: 1 })
+  await bench.scans(1)
+  await beginning
+  expect(bench.view?.values).toMatchObject({ mist_on: 'TRUE', mist_valve: 'TRUE' })
+})
+
 test('power is told at each element', async () => {
   await begun()
   await tap('mist_on')
