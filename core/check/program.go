@@ -411,3 +411,30 @@ func (*Contact) element()     {}
 func (*Coil) element()        {}
 func (*BlockBox) element()    {}
 func (*FunctionBox) element() {}
+
+// PlaceOf is where a rung or statement stands, with all that is in it; of anything else it is no place.
+func PlaceOf(place any) source.Span {
+	switch s := place.(type) {
+	case *Rung:
+		return s.At
+	case *Assign:
+		return s.At
+	case *Call:
+		return s.At
+	case *Evaluate:
+		return s.At
+	case *Jump:
+		return s.At
+	case *If:
+		return s.At
+	case *Case:
+		return s.At
+	case *For:
+		return s.At
+	case *While:
+		return s.At
+	case *Repeat:
+		return s.At
+	}
+	return source.Span{}
+}

@@ -204,35 +204,8 @@ func (d *deed) wroteAt(name string) source.Span {
 	return at
 }
 
-// spanOf is the place of a rung or statement.
-func spanOf(place any) source.Span {
-	switch p := place.(type) {
-	case *check.Rung:
-		return p.At
-	case *check.Assign:
-		return p.At
-	case *check.Call:
-		return p.At
-	case *check.Evaluate:
-		return p.At
-	case *check.If:
-		return p.At
-	case *check.Case:
-		return p.At
-	case *check.For:
-		return p.At
-	case *check.While:
-		return p.At
-	case *check.Repeat:
-		return p.At
-	case *check.Jump:
-		return p.At
-	}
-	return source.Span{}
-}
-
 func placeOf(place any) *Place {
-	at := spanOf(place)
+	at := check.PlaceOf(place)
 	if at.File == nil {
 		return nil
 	}

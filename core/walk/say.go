@@ -303,36 +303,9 @@ func sentence(said string) string {
 	return strings.ToUpper(said[:1]) + said[1:] + "."
 }
 
-// whole is where a rung or statement stands, with all that is in it.
-func whole(place any) source.Span {
-	switch s := place.(type) {
-	case *check.Rung:
-		return s.At
-	case *check.Assign:
-		return s.At
-	case *check.Call:
-		return s.At
-	case *check.Evaluate:
-		return s.At
-	case *check.Jump:
-		return s.At
-	case *check.If:
-		return s.At
-	case *check.Case:
-		return s.At
-	case *check.For:
-		return s.At
-	case *check.While:
-		return s.At
-	case *check.Repeat:
-		return s.At
-	}
-	return source.Span{}
-}
-
 // spanOf is where a statement stands: of one with a body, its head.
 func spanOf(s check.Statement) source.Span {
-	at := whole(s)
+	at := check.PlaceOf(s)
 	switch s := s.(type) {
 	case *check.If:
 		return head(at, s.Arms[0].Condition)

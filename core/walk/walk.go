@@ -172,7 +172,7 @@ func (w *walker) Begin(place any) {
 
 // before tells what led to a place: the condition of an IF around it, the call of the body in which it stands.
 func (w *walker) before(outer *frame, place any) {
-	if s, ok := outer.place.(check.Statement); ok && contains(whole(outer.place), whole(place)) {
+	if s, ok := outer.place.(check.Statement); ok && contains(check.PlaceOf(outer.place), check.PlaceOf(place)) {
 		if !outer.told || len(w.reads) > 0 || len(w.writes) > 0 {
 			w.tell(outer, s)
 		}

@@ -3,6 +3,7 @@
   import { tick, untrack } from 'svelte'
   import { Drawing, type Tool } from '../state/drawing.svelte'
   import type { Bench } from '../state/bench.svelte'
+  import { untilLetGo } from '../held'
   import type { Item, NamePlace, Rung } from '../core/core'
   import type { Point } from '../api'
   import { frame, heightOf, layout, letter, naturalWidth, type Frame } from '../state/layout'
@@ -206,7 +207,7 @@
     if (event.button !== 0 || event.shiftKey) return
     const device =
       bench?.running && alive && drawing.item?.kind === 'contact' ? bench.deviceOf(drawing.item.label) : undefined
-    if (device) return work(device)
+    if (device) return untilLetGo((down) => bench?.hand(device, down)) // as on the panel
     if (!drawing.item) return
     if (event.pointerType === 'touch') return linger(event) // a finger that moves scrolls
     const from = { rung: at.rung, path: drawing.place.path }
@@ -226,18 +227,6 @@
     }
     for (const kind of kinds) addEventListener(kind, end)
   }
-  /** A press on an input's contact works its device, until it is let go. */
-  function work(device: Point) {
-    bench!.hand(device, true)
-    const end = () => {
-      removeEventListener('pointerup', end)
-      removeEventListener('pointercancel', end)
-      bench?.hand(device, false)
-    }
-    addEventListener('pointerup', end)
-    addEventListener('pointercancel', end)
-  }
-
   /** A wire drawn from one point of a series to another: a branch. */
   let wire = $state<{ from: { x: number; y: number }; to: { x: number; y: number } } | null>(null)
   function draw(event: PointerEvent, joint: Element) {

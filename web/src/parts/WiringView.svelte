@@ -1,5 +1,6 @@
 <script lang="ts">
   // How the panel is wired, drawn by the core, alive while the bench works: contacts move, wires carry current, loads are lit.
+  import { untilLetGo } from '../held'
   import type { Bench } from '../state/bench.svelte'
 
   let { bench }: { bench: Bench } = $props()
@@ -21,15 +22,7 @@
   function press(event: PointerEvent) {
     const name = (event.target as Element).closest('[data-name]')?.getAttribute('data-name')
     const device = name ? bench.deviceOf(name) : undefined
-    if (!device) return
-    bench.hand(device, true)
-    const end = () => {
-      removeEventListener('pointerup', end)
-      removeEventListener('pointercancel', end)
-      bench.hand(device, false)
-    }
-    addEventListener('pointerup', end)
-    addEventListener('pointercancel', end)
+    if (device) untilLetGo((down) => bench.hand(device, down))
   }
 </script>
 
