@@ -113,6 +113,9 @@ func inWords(path []string) bool {
 
 // plain writes a single value without quotation marks where it can stand so.
 func plain(text string, flow, words bool) string {
+	if strings.ContainsFunc(text, func(r rune) bool { return !unicode.IsPrint(r) }) { // some of them are line breaks to YAML
+		return quoted(text)
+	}
 	form := "a: %s\n"
 	if flow {
 		form = "{a: %s, b: 1}"
