@@ -86,7 +86,9 @@ func onBench[In, Out any](name string, do func(*Page, In) (Out, error)) Call {
 	})
 }
 
-var calls = []Call{
+var calls = slices.Concat(onWorkbench, inWorkshop)
+
+var onWorkbench = []Call{
 	call("open", (*Page).open), call("check", (*Page).check), call("format", (*Page).format), call("grade", (*Page).grade),
 	call("draw", (*Page).draw), call("amend", (*Page).amend), call("clip", (*Page).clip),
 	call("names", (*Page).names), call("variables", (*Page).variables), call("blocks", (*Page).blocks),

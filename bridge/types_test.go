@@ -1,6 +1,7 @@
 package bridge_test
 
 import (
+	"encoding/json"
 	"flag"
 	"fmt"
 	"os"
@@ -17,6 +18,7 @@ import (
 	"celandine/core/block"
 	"celandine/core/check"
 	"celandine/core/drawing"
+	"celandine/core/exercise"
 	"celandine/core/explain"
 	"celandine/core/grade"
 	"celandine/core/rewrite"
@@ -24,17 +26,19 @@ import (
 	"celandine/core/source"
 	"celandine/core/syntax"
 	"celandine/core/walk"
+	"celandine/core/workshop"
 )
 
 var update = flag.Bool("update", false, "write the console's types of the calls anew")
 
 // theirs are types that the service's description of itself has, too: the console knows them from there.
 var theirs = map[reflect.Type]string{
-	reflect.TypeFor[source.List]():   "Diagnostic[]",
-	reflect.TypeFor[*signal.Trace](): "Trace",
-	reflect.TypeFor[*explain.Why]():  "Why",
-	reflect.TypeFor[*grade.Result](): "Result",
-	reflect.TypeFor[[]byte]():        "string", // in base64
+	reflect.TypeFor[source.List]():     "Diagnostic[]",
+	reflect.TypeFor[*signal.Trace]():   "Trace",
+	reflect.TypeFor[*explain.Why]():    "Why",
+	reflect.TypeFor[*grade.Result]():   "Result",
+	reflect.TypeFor[[]byte]():          "string", // in base64
+	reflect.TypeFor[json.RawMessage](): "unknown",
 }
 
 // renamed are types whose names another type has taken.
@@ -42,13 +46,15 @@ var renamed = map[reflect.Type]string{reflect.TypeFor[drawing.Rung](): "Geometry
 
 // words are the types that have few values.
 var words = map[reflect.Type][]string{
-	reflect.TypeFor[walk.Kind]():        {"inputs", "element", "branches", "statement", "enter", "outputs", "stop"},
-	reflect.TypeFor[rewrite.Do]():       rewrite.Dos(),
-	reflect.TypeFor[rewrite.Use]():      {"declares", "reads", "writes", "calls"},
-	reflect.TypeFor[drawing.ItemKind](): {"contact", "coil", "box"},
-	reflect.TypeFor[source.Severity]():  {"error", "warning"},
-	reflect.TypeFor[assist.Kind]():      assist.Kinds(),
-	reflect.TypeFor[block.Picture]():    {"button", "toggle", "slider", "lamp"},
+	reflect.TypeFor[walk.Kind]():          {"inputs", "element", "branches", "statement", "enter", "outputs", "stop"},
+	reflect.TypeFor[rewrite.Do]():         rewrite.Dos(),
+	reflect.TypeFor[exercise.Doing]():     exercise.Doings(),
+	reflect.TypeFor[workshop.Reshaping](): workshop.Reshapings(),
+	reflect.TypeFor[rewrite.Use]():        {"declares", "reads", "writes", "calls"},
+	reflect.TypeFor[drawing.ItemKind]():   {"contact", "coil", "box"},
+	reflect.TypeFor[source.Severity]():    {"error", "warning"},
+	reflect.TypeFor[assist.Kind]():        assist.Kinds(),
+	reflect.TypeFor[block.Picture]():      {"button", "toggle", "slider", "lamp"},
 }
 
 // inPart are types in which a structure may be given in part: of a change just what it needs.

@@ -35,6 +35,7 @@ var mayImport = map[string][]string{
 	"core/drawing":  {"core/syntax", "core/signal", "core/exercise"}, // exercise: the wiring of its panel
 	"core/rewrite":  {"core/syntax"},
 	"core/likeness": {"core/syntax"},
+	"core/workshop": {"core/grade", "core/rewrite"},
 	"core/assist":   {"core/check", "core/rewrite"},
 	"core/oracle":   {"core/syntax"},                                  // for tests alone
 	"core/coretest": {"core/oracle", "core/signal"},                   // for tests alone

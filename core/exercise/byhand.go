@@ -2,6 +2,7 @@ package exercise
 
 import (
 	"fmt"
+	"slices"
 	"sort"
 	"strings"
 
@@ -9,66 +10,83 @@ import (
 	"celandine/core/signal"
 )
 
-// ByHand writes what was done by hand as a scenario of an exercise.yaml: each change of an input as the step that its device makes, each
-// force and write as such. broken lists, by lower-case name, the scans at which a wire broke and was mended in turn.
+// ByHand writes what was done by hand as a scenario of an exercise.yaml, of [StepsByHand].
 func ByHand(inputs []Point, script *signal.Trace, broken map[string][]int) string {
-	type line struct {
-		scan int
-		step string
+	var b strings.Builder
+	fmt.Fprintf(&b, "  - name: by hand\n    points: 1\n    for: %d scans\n", max(script.Scans, 1))
+	list := StepsByHand(inputs, script, broken)
+	if len(list) > 0 {
+		b.WriteString("    steps:\n")
 	}
-	var lines []line
-	add := func(scan int, format string, args ...any) {
-		lines = append(lines, line{scan, fmt.Sprintf("{at: scan %d, ", scan) + fmt.Sprintf(format, args...) + "}"})
+	for _, s := range list {
+		b.WriteString("      - " + s.String() + "\n")
+	}
+	return b.String() + "    expect: solution\n"
+}
+
+// StepsByHand tells what was done by hand as steps: each change of an input as the step that its device makes, each force and write as
+// such. broken lists, by lower-case name, the scans at which a wire broke and was mended in turn.
+func StepsByHand(inputs []Point, script *signal.Trace, broken map[string][]int) (list []StepForm) {
+	scans := []int{}
+	add := func(scan int, s StepForm) {
+		s.At = fmt.Sprintf("scan %d", scan)
+		at, _ := slices.BinarySearch(scans, scan+1) // behind those of the same scan
+		scans, list = slices.Insert(scans, at, scan), slices.Insert(list, at, s)
 	}
 	for _, p := range inputs {
-		c := script.Column(p.Name)
-		if c == nil {
-			continue
-		}
-		wires := broken[strings.ToLower(p.Name)]
-		changes := c.Changes(0, script.Scans)
-		for n, scan := range wires {
-			add(scan, "%s: %s", [2]string{"break_wire", "mend_wire"}[n%2], p.Name)
-			// A device may have been worked while its wire was broken; that shows when it is mended.
-			changes = append(changes, signal.Change{Scan: scan, Value: c.At(scan)})
-		}
-		sort.SliceStable(changes, func(i, j int) bool { return changes[i].Scan < changes[j].Scan })
-		state := p.Initial
-		for _, change := range changes {
-			if IsBroken(wires, change.Scan) {
-				continue
-			}
-			now := change.Value
-			if p.Closed {
-				now = 1 - now
-			}
-			if now != state {
-				add(change.Scan, "%s", p.step(now))
-			}
-			state = now
+		if c := script.Column(p.Name); c != nil {
+			p.worked(c, script.Scans, broken[strings.ToLower(p.Name)], add)
 		}
 	}
 	for _, act := range script.Acts {
+		s := StepForm{Verb: act.Verb, Object: act.Name}
 		switch act.Verb {
-		case signal.Unforce:
-			add(act.Scan, "unforce: %s", act.Name)
-			continue
 		case signal.Restart:
-			add(act.Scan, "restart: true")
+			s.Object = "true"
+		case signal.Force, signal.Write:
+			s.Object, s.Values = "", []ValueForm{{act.Name, act.Value}}
+		}
+		add(act.Scan, s)
+	}
+	return list
+}
+
+// worked tells what was done with one device and its wire.
+func (p Point) worked(c *signal.Column, scans int, wires []int, add func(int, StepForm)) {
+	changes := c.Changes(0, scans)
+	for n, scan := range wires {
+		add(scan, StepForm{Verb: [2]string{"break_wire", "mend_wire"}[n%2], Object: p.Name})
+		// A device may have been worked while its wire was broken; that shows when it is mended.
+		changes = append(changes, signal.Change{Scan: scan, Value: c.At(scan)})
+	}
+	sort.SliceStable(changes, func(i, j int) bool { return changes[i].Scan < changes[j].Scan })
+	state := p.Initial
+	for _, change := range changes {
+		if IsBroken(wires, change.Scan) {
 			continue
 		}
-		add(act.Scan, "%s: {%s: %s}", act.Verb, act.Name, act.Value)
+		now := change.Value
+		if p.Closed {
+			now = 1 - now
+		}
+		if now != state {
+			add(change.Scan, p.step(now))
+		}
+		state = now
 	}
-	sort.SliceStable(lines, func(i, j int) bool { return lines[i].scan < lines[j].scan })
-	var b strings.Builder
-	fmt.Fprintf(&b, "  - name: by hand\n    points: 1\n    for: %d scans\n", max(script.Scans, 1))
-	if len(lines) > 0 {
-		b.WriteString("    steps:\n")
+}
+
+// String writes a step as a line of a scenario: {at: scan 10, press: mist_on}.
+func (s StepForm) String() string {
+	what := s.Object
+	if len(s.Values) > 0 {
+		var pairs []string
+		for _, v := range s.Values {
+			pairs = append(pairs, v.Name+": "+v.Value)
+		}
+		what = "{" + strings.Join(pairs, ", ") + "}"
 	}
-	for _, l := range lines {
-		b.WriteString("      - " + l.step + "\n")
-	}
-	return b.String() + "    expect: solution\n"
+	return "{at: " + s.At + ", " + s.Verb + ": " + what + "}"
 }
 
 // IsBroken tells whether a wire is broken in a scan, of the scans at which it broke and was mended in turn.
@@ -78,9 +96,9 @@ func IsBroken(wires []int, scan int) bool {
 }
 
 // step is what is done with a device to bring it to a state.
-func (p Point) step(state int64) string {
+func (p Point) step(state int64) StepForm {
 	if verb, ok := block.VerbThat([2]block.Deed{block.TurnOff, block.TurnOn}[state&1], p.Device); ok {
-		return verb.Name + ": " + p.Name
+		return StepForm{Verb: verb.Name, Object: p.Name}
 	}
-	return fmt.Sprintf("set: {%s: %s}", p.Name, p.Kind().Format(state))
+	return StepForm{Verb: "set", Values: []ValueForm{{p.Name, p.Kind().Format(state)}}}
 }

@@ -14,21 +14,24 @@ import (
 	"celandine/core/block"
 )
 
-// Deed is what an [Edit] does.
-type Deed string
+// Doing is what an [Edit] does.
+type Doing string
 
 // The deeds. Put writes the value of a key, and of a key that is not there yet makes one; of an item of a list it writes a new
 // text in its place. Insert puts an item before the one that stands at the place, or at the list's end.
 const (
-	Put    Deed = "put"
-	Insert Deed = "insert"
-	Remove Deed = "remove"
-	Move   Deed = "move"
+	Put    Doing = "put"
+	Insert Doing = "insert"
+	Remove Doing = "remove"
+	Move   Doing = "move"
 )
+
+// Doings lists them.
+func Doings() []string { return []string{string(Put), string(Insert), string(Remove), string(Move)} }
 
 // An Edit changes exercise.yaml at one place.
 type Edit struct {
-	Do    Deed            `json:"do"`
+	Do    Doing           `json:"do"`
 	At    string          `json:"at"`              // scenarios/0/steps/2/at
 	Value json.RawMessage `json:"value,omitempty"` // of put and insert, as JSON
 	To    int             `json:"to,omitempty"`    // of move: the number that the item has then

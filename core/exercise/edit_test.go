@@ -107,7 +107,7 @@ func TestAnyEditOfAShippedExercise(t *testing.T) {
 			require.NoError(t, err)
 			e.Value = value
 			if p.parent.Kind == yaml.SequenceNode {
-				e.Do = rapid.SampledFrom([]exercise.Deed{exercise.Put, exercise.Insert, exercise.Remove, exercise.Move}).Draw(t, "do")
+				e.Do = rapid.SampledFrom([]exercise.Doing{exercise.Put, exercise.Insert, exercise.Remove, exercise.Move}).Draw(t, "do")
 				e.To = rapid.IntRange(0, len(p.parent.Content)-1).Draw(t, "to")
 			}
 			if e.Do == exercise.Insert || e.Do == exercise.Put && p.node.Kind != yaml.ScalarNode {

@@ -11,8 +11,10 @@ package exercise
 import (
 	"crypto/sha256"
 	"encoding/hex"
+	"maps"
 	"math"
 	"regexp"
+	"slices"
 	"sort"
 	"strings"
 	"time"
@@ -67,6 +69,7 @@ type Exercise struct {
 	Tasks     []Task // none: every program runs in every scan, in the order of the text
 	Solutions []Source
 	Starters  []Source
+	Mistakes  []Source // programs known to be wrong
 }
 
 // A Task runs a program every so many scans, or once in the first; of those due the lowest priority runs first.
@@ -86,6 +89,20 @@ type Source struct {
 // Language returns ladder or st, by the file's extension.
 func (s Source) Language() string { return s.Name[strings.LastIndexByte(s.Name, '.')+1:] }
 
+// Said is the first comment of a program: of a known mistake the sentence that a learner is told.
+func (s Source) Said() string {
+	line, _, _ := strings.Cut(strings.TrimSpace(s.Text), "\n")
+	if words, ok := strings.CutPrefix(line, "//"); ok {
+		return strings.TrimSpace(words)
+	}
+	words, ok := strings.CutPrefix(strings.TrimSpace(s.Text), "(*")
+	words, _, _ = strings.Cut(words, "*)")
+	if !ok {
+		return ""
+	}
+	return strings.Join(strings.Fields(words), " ")
+}
+
 // A Point is one wire between the panel and the controller.
 type Point struct {
 	Name    string      `json:"name"`
@@ -98,6 +115,9 @@ type Point struct {
 	Initial int64       `json:"initial,omitempty"` // the device's state at the start
 	At      source.Span `json:"-"`
 }
+
+// PointTypes lists the types that a point may have, in alphabetical order.
+func PointTypes() []string { return slices.Sorted(maps.Keys(pointTypes)) }
 
 // Kind tells how the point's values are read.
 func (p Point) Kind() signal.Kind { return pointTypes[p.Type] }
@@ -172,6 +192,7 @@ type Scenario struct {
 	Points Marks
 	Shown  bool          // learners see its script and its traces
 	Script *signal.Trace // every input, scan by scan
+	Edges  []Edge        // where steps work the inputs; none of a script that is a table
 	Expect Expectation
 	Ignore []Window // scans that are not compared
 	At     source.Span

@@ -30,13 +30,11 @@ const yamlName = "exercise.yaml"
 // Read turns a folder into an exercise. With errors in the list the exercise
 // is nil.
 func Read(files Files) (*Exercise, source.List) {
-	r := &reader{files: files, exercise: &Exercise{Hash: files.Hash()}}
-	r.read()
-	r.problems.Sort()
-	if r.problems.HasErrors() {
-		return nil, r.problems
+	e, problems := Draft(files)
+	if problems.HasErrors() {
+		return nil, problems
 	}
-	return r.exercise, r.problems
+	return e, problems
 }
 
 type reader struct {
@@ -239,13 +237,8 @@ func (r *reader) duration(n *yaml.Node, what string) time.Duration {
 // scans reads a length: "3 scans", or a time, rounded up to whole scans.
 func (r *reader) scans(n *yaml.Node, what string) int {
 	text := r.text(n, what)
-	if number, ok := strings.CutSuffix(strings.TrimSuffix(text, "s"), " scan"); ok {
-		if v, err := strconv.Atoi(strings.TrimSpace(number)); err == nil && v >= 0 && v <= signal.MaxScans {
-			return v
-		}
-	}
-	if d, err := signal.ParseTime(text); err == nil && d >= 0 && d <= MaxFor {
-		return r.scanAt(d)
+	if v, ok := LengthOf(text, r.exercise.Period); ok {
+		return v
 	}
 	r.at(n, "Write it like 3 scans, 200ms or 1.5s.", "%s cannot be %q.", what, text)
 	return 0
@@ -322,14 +315,17 @@ func (r *reader) texts() {
 	sort.Strings(paths)
 	for _, p := range paths {
 		ext := path.Ext(p)
-		if path.Dir(p) != "." || ext != ".ladder" && ext != ".st" {
+		if ext != ".ladder" && ext != ".st" {
 			continue
 		}
-		switch strings.TrimSuffix(p, ext) {
-		case "solution":
-			e.Solutions = append(e.Solutions, Source{p, string(r.files[p])})
-		case "starter":
-			e.Starters = append(e.Starters, Source{p, string(r.files[p])})
+		one := Source{p, string(r.files[p])}
+		switch {
+		case path.Dir(p) == "mistakes":
+			e.Mistakes = append(e.Mistakes, one)
+		case p == "solution"+ext:
+			e.Solutions = append(e.Solutions, one)
+		case p == "starter"+ext:
+			e.Starters = append(e.Starters, one)
 		}
 	}
 	if len(e.Solutions) == 0 {

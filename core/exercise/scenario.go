@@ -3,7 +3,6 @@ package exercise
 import (
 	"fmt"
 	"sort"
-	"strconv"
 	"strings"
 	"time"
 
@@ -61,7 +60,7 @@ func (r *reader) scenario(n *yaml.Node) {
 	case script != nil:
 		s.Script = r.script(script, scans)
 	default:
-		s.Script = r.steps(steps, scans)
+		s.Script, s.Edges = r.steps(steps, scans)
 	}
 	r.exercise.Scenarios = append(r.exercise.Scenarios, s)
 }
@@ -168,16 +167,48 @@ type change struct {
 	state  int64
 	broken *bool // set by break_wire and mend_wire
 	act    *signal.Act
+	moves  string // of a step, the moment that this is at: "at", or "for" where it lets go
 }
 
-// steps turns device steps into input columns.
-func (r *reader) steps(n *yaml.Node, scans int) *signal.Trace {
+// An Edge is where a step works an input: in a timing diagram, what can be taken hold of to move the step.
+type Edge struct {
+	Step  int    `json:"step"`
+	Turn  int    `json:"turn"` // of a step that is repeated, from 0
+	Input string `json:"input"`
+	Scan  int    `json:"scan"`
+	State int64  `json:"state"` // of the device from then on
+	Moves string `json:"moves"` // the step's key that says when: at, or of a tap that lets go for
+}
+
+// steps turns device steps into input columns, and tells where each works an input.
+func (r *reader) steps(n *yaml.Node, scans int) (*signal.Trace, []Edge) {
 	var changes []change
+	var edges []Edge
+	step := 0
 	if n != nil {
-		r.list(n, "steps", func(item *yaml.Node) { changes = append(changes, r.step(item, scans)...) })
+		r.list(n, "steps", func(item *yaml.Node) {
+			made := r.step(item, scans)
+			edges = append(edges, r.edges(step, made)...)
+			changes = append(changes, made...)
+			step++
+		})
 	}
 	sort.SliceStable(changes, func(i, j int) bool { return changes[i].scan < changes[j].scan })
-	return r.columns(changes, scans)
+	return r.columns(changes, scans), edges
+}
+
+// edges are where the changes of a step are, one after the other.
+func (r *reader) edges(step int, changes []change) (list []Edge) {
+	turns := map[string]int{}
+	for _, c := range changes {
+		if c.act != nil {
+			continue
+		}
+		name := r.exercise.Inputs[c.input].Name
+		list = append(list, Edge{step, turns[name+c.moves], name, c.scan, c.state, c.moves})
+		turns[name+c.moves]++
+	}
+	return list
 }
 
 // columns lets the wiring decide the bits.
@@ -297,13 +328,8 @@ func (r *reader) tap(n, hold *yaml.Node, when *stepTimes) bool {
 // moment reads "scan 400" or a time.
 func (r *reader) moment(n *yaml.Node) int {
 	text := r.text(n, "at")
-	if number, ok := strings.CutPrefix(text, "scan "); ok {
-		if v, err := strconv.Atoi(strings.TrimSpace(number)); err == nil && v >= 0 && v < signal.MaxScans {
-			return v
-		}
-	}
-	if d, err := signal.ParseTime(text); err == nil && d >= 0 && d <= MaxFor {
-		return r.scanAt(d)
+	if v, ok := MomentOf(text, r.exercise.Period); ok {
+		return v
 	}
 	r.at(n, "Write it like 300ms, 1.5s or scan 400.", "at cannot be %q.", text)
 	return 0
@@ -331,14 +357,18 @@ func (r *reader) act(verb block.Verb, object *yaml.Node, when stepTimes) []chang
 
 // worked is what a verb makes of an input's device or wire.
 func worked(verb block.Verb, input int, when stepTimes) []change {
-	on, off := change{scan: when.at, input: input, state: 1}, change{scan: when.at + when.hold, input: input}
-	wire := func(broken bool) []change { return []change{{scan: when.at, input: input, broken: &broken}} }
+	on := change{scan: when.at, input: input, state: 1, moves: "at"}
+	off := change{scan: when.at + when.hold, input: input, moves: "at"}
+	wire := func(broken bool) []change {
+		return []change{{scan: when.at, input: input, broken: &broken, moves: "at"}}
+	}
 	switch verb.Does {
 	case block.TurnOn:
 		return []change{on}
 	case block.TurnOff:
 		return []change{off}
 	case block.TurnBoth:
+		off.moves = "for"
 		return []change{on, off}
 	case block.Break:
 		return wire(true)
@@ -420,7 +450,7 @@ func (r *reader) set(n *yaml.Node, scan int) []change {
 			continue
 		}
 		p := r.exercise.Inputs[input]
-		list = append(list, change{scan: scan, input: input, state: r.value(n.Content[i+1], p, "set")})
+		list = append(list, change{scan: scan, input: input, state: r.value(n.Content[i+1], p, "set"), moves: "at"})
 	}
 	return list
 }

@@ -3,7 +3,6 @@ package exercise
 import (
 	"encoding/json"
 	"maps"
-	"slices"
 
 	"celandine/core/block"
 	"celandine/core/source"
@@ -88,14 +87,13 @@ func Schema() ([]byte, error) {
 }
 
 func pointShape(area string, devices []string) shape {
-	types := slices.Sorted(maps.Keys(pointTypes))
 	return mappingOf(
 		key{"name", true, "Letters, digits and single underscores; tray_{1..10} is a series.", text(pattern(`^[A-Za-z][A-Za-z0-9_{}.]*$`))},
 		key{"at", true, "The address; a series goes on from it.", text(pattern(`^%` + area + `[XBWDL]?\d{1,5}(\.[0-7])?$`))},
 		key{"device", true, "What is wired there.", words(devices...)},
 		key{"contact", false, "open, or closed where the bit is TRUE at rest.", words("open", "closed")},
 		key{"label", false, "What is written on it; {n} is the number in a series.", text()},
-		key{"type", false, "BOOL where it is left out.", words(types...)},
+		key{"type", false, "BOOL where it is left out.", words(PointTypes()...)},
 		key{"unit", false, "What one step of the number is.", text()},
 		key{"initial", false, "The device's state before anything is touched.", scalar},
 	)

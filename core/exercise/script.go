@@ -39,7 +39,7 @@ func ReadScript(name string, text []byte, inputs []Point, period, length time.Du
 	if length == 0 {
 		scans = signal.MaxScans
 	}
-	t := r.steps(steps, scans)
+	t, _ := r.steps(steps, scans)
 	if r.problems.HasErrors() {
 		r.problems.Sort()
 		return nil, r.problems

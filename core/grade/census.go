@@ -1,6 +1,7 @@
 package grade
 
 import (
+	"slices"
 	"strings"
 
 	"celandine/core/check"
@@ -13,6 +14,9 @@ var elementKinds = []string{
 	"coil", "plain coil", "negated coil", "set coil", "reset coil", "rising coil", "falling coil",
 	"branch", "rung", "if", "case", "for", "while", "repeat", "assignment", "own function block", "own function",
 }
+
+// Elements lists what a rule may count besides blocks and functions.
+func Elements() []string { return slices.Clone(elementKinds) }
 
 // A census counts what a program is made of, by lower-case name: elements, blocks and functions, once each in its functions and
 // blocks as well. It goes by the text, in which ADD(x, 1) is a function and x + 1 is not.

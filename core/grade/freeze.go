@@ -2,7 +2,10 @@ package grade
 
 import (
 	"bytes"
+	"cmp"
 	"fmt"
+	"maps"
+	"strings"
 
 	"celandine/core/exercise"
 	"celandine/core/machine"
@@ -13,30 +16,47 @@ import (
 // Freeze returns the files that pin what the solution does now: a table for each scenario that expects a trace, and
 // exercise.yaml naming them. A change of the solution then shows, instead of moving the marks.
 func (g *Grader) Freeze(yaml string) (exercise.Files, error) {
-	files := exercise.Files{}
-	_, code, _ := g.compile([]*source.File{fileOf(g.Exercise.Solutions[0])})
-	text := yaml
-	// From the last to the first, so that the places before stay where they are.
-	for i := len(g.Exercise.Scenarios) - 1; i >= 0; i-- {
-		s := g.Exercise.Scenarios[i]
+	files := exercise.Files{yamlName: []byte(yaml)}
+	for i, s := range g.Exercise.Scenarios {
 		if s.Expect.Checks != nil {
 			continue
 		}
-		table, err := g.table(code, s)
+		made, err := g.FreezeOne(string(files[yamlName]), i)
 		if err != nil {
 			return nil, err
 		}
-		name := s.Expect.File
-		if name == "" {
-			name = "expected/" + exercise.NameFor(s.Name) + ".csv"
-			text = text[:s.Expect.At.Start] + "{table: " + name + "}" + text[s.Expect.At.End:]
-		}
-		files[name] = table
+		maps.Copy(files, made)
 	}
-	if text != yaml {
-		files["exercise.yaml"] = []byte(text)
+	if string(files[yamlName]) == yaml {
+		delete(files, yamlName)
 	}
 	return files, nil
+}
+
+const yamlName = "exercise.yaml"
+
+// FreezeOne pins what the solution does now in one scenario, by its number: a table, and an exercise.yaml that names it, where it named none.
+func (g *Grader) FreezeOne(yaml string, scenario int) (exercise.Files, error) {
+	_, code, _ := g.compile([]*source.File{fileOf(g.Exercise.Solutions[0])})
+	s := g.Exercise.Scenarios[scenario]
+	table, err := g.table(code, s)
+	if err != nil {
+		return nil, err
+	}
+	if s.Expect.File != "" {
+		return exercise.Files{s.Expect.File: table}, nil
+	}
+	base := "expected/" + cmp.Or(exercise.NameFor(s.Name), "scenario")
+	name := base + ".csv"
+	for n := 2; strings.Contains(yaml, name); n++ { // two scenarios whose names differ in capitals alone
+		name = fmt.Sprintf("%s-%d.csv", base, n)
+	}
+	text, err := exercise.Rewrite(yaml, []exercise.Edit{{Do: exercise.Put, At: fmt.Sprintf("scenarios/%d/expect", scenario),
+		Value: fmt.Appendf(nil, `{"table": %q}`, name)}})
+	if err != nil {
+		return nil, err
+	}
+	return exercise.Files{name: table, yamlName: []byte(text)}, nil
 }
 
 // Moved tells of each scenario whose table is no longer what the solution does.

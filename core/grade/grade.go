@@ -263,7 +263,17 @@ func (g *Grader) Check(files []*source.File) source.List {
 }
 
 func (g *Grader) compile(files []*source.File) (*check.Program, *machine.Code, source.List) {
-	program, problems := check.Files(files, g.points)
+	return compileFor(g.Exercise, g.points, files)
+}
+
+// CompileFor compiles a program for an exercise, which may be one being written: its panel, languages and tasks are what it goes by.
+func CompileFor(e *exercise.Exercise, files []*source.File) (*machine.Code, source.List) {
+	_, code, problems := compileFor(e, Points(e), files)
+	return code, problems
+}
+
+func compileFor(e *exercise.Exercise, points []check.Point, files []*source.File) (*check.Program, *machine.Code, source.List) {
+	program, problems := check.Files(files, points)
 	if program == nil {
 		return nil, nil, problems
 	}
@@ -272,8 +282,8 @@ func (g *Grader) compile(files []*source.File) (*check.Program, *machine.Code, s
 		if _, ladder := u.Tree.Body.(*syntax.Ladder); ladder {
 			language, word = "ladder", "ladder"
 		}
-		if !slices.Contains(g.Exercise.Languages, language) {
-			problems.Add(source.WrongLanguage, u.Tree.Name.Span, "Write it in "+strings.Join(g.Exercise.Languages, " or ")+".",
+		if !slices.Contains(e.Languages, language) {
+			problems.Add(source.WrongLanguage, u.Tree.Name.Span, "Write it in "+strings.Join(e.Languages, " or ")+".",
 				"This exercise is not done in %s.", word)
 		}
 	}
@@ -282,10 +292,10 @@ func (g *Grader) compile(files []*source.File) (*check.Program, *machine.Code, s
 	}
 	code, large := machine.Compile(program)
 	problems = append(problems, large...)
-	if code == nil || len(g.Exercise.Tasks) == 0 {
+	if code == nil || len(e.Tasks) == 0 {
 		return program, code, problems
 	}
-	scheduled, err := code.Schedule(tasks(g.Exercise))
+	scheduled, err := code.Schedule(tasks(e))
 	if err != nil {
 		problems.Add(source.WrongTasks, program.Units[0].Tree.Name.Span, "Name the programs as the exercise does.",
 			"The exercise runs its programs as tasks: %v.", err)

@@ -161,22 +161,35 @@ func mentioned(text, name string) bool {
 // FirstLoss says where the first marks went, or "" where none did.
 func (r *Result) FirstLoss() string {
 	for _, s := range r.Scenarios {
-		if s.Fault != nil {
-			return s.Name + ": " + s.Fault.Message
-		}
-		for _, signal := range s.Signals {
-			if !signal.OK {
-				return s.Name + ", " + signal.Words()
-			}
-		}
-		if s.Note != "" {
-			return s.Name + ": " + s.Note
+		if loss := s.Loss(); loss != "" {
+			return s.Name + s.between() + loss
 		}
 	}
 	for _, f := range r.Findings {
 		return f.Say
 	}
 	return ""
+}
+
+// Loss says what went wrong first in a scenario, or "" where nothing did.
+func (s Scenario) Loss() string {
+	if s.Fault != nil {
+		return s.Fault.Message
+	}
+	for _, signal := range s.Signals {
+		if !signal.OK {
+			return signal.Words()
+		}
+	}
+	return s.Note
+}
+
+// between stands between a scenario's name and its loss.
+func (s Scenario) between() string {
+	if s.Fault == nil && slices.ContainsFunc(s.Signals, func(one Signal) bool { return !one.OK }) {
+		return ", "
+	}
+	return ": "
 }
 
 // signals looks for graded signals that do not change where they are expected.

@@ -40,6 +40,21 @@ func (p *Program) Occurrences() []Occurrence {
 	return w.found
 }
 
+// RenamePoint gives a point of the panel another name wherever a program uses it, declared there or not.
+func (p *Program) RenamePoint(from, to string) string {
+	var b strings.Builder
+	behind := 0
+	for _, o := range p.Occurrences() {
+		if !strings.EqualFold(o.Name, from) || o.Unit >= 0 && p.tree.Units[o.Unit].Kind != syntax.Program {
+			continue
+		}
+		b.WriteString(p.file.Text[behind:o.Span.Start] + to)
+		behind = o.Span.End
+	}
+	b.WriteString(p.file.Text[behind:])
+	return b.String()
+}
+
 // At returns every place at which the name that stands at an offset stands.
 func (p *Program) At(offset int) []Occurrence {
 	all := p.Occurrences()

@@ -32,6 +32,48 @@ export interface Calls {
   walk: { in: Scanned; out: Stage[] }
   words: { in: object; out: Word[] }
   wiring: { in: object; out: Picture }
+  outline: { in: Folder; out: Outline }
+  judge: { in: Judged; out: Judgement }
+  edit: { in: Edited; out: Changed }
+  addPoint: { in: Added; out: Changed }
+  rename: { in: Renamed; out: Changed }
+  moveEdge: { in: MovedEdge; out: Changed }
+  addStep: { in: AddedStep; out: Changed }
+  reshape: { in: Reshaped; out: Changed }
+  ramp: { in: Ramp; out: Changed }
+  rows: { in: InScenario; out: Row[] }
+  setCell: { in: Cell; out: Changed }
+  record: { in: InScenario; out: Changed }
+  pin: { in: Pinned; out: Changed }
+  unpin: { in: InScenario; out: Changed }
+  addCheck: { in: AddedCheck; out: Changed }
+  ignore: { in: Stretch; out: Changed }
+  drawExpected: { in: DrawnExpected; out: Changed }
+  gradeSignal: { in: GradedSignal; out: Changed }
+  starter: { in: Starter; out: Changed }
+  rungs: { in: Program; out: RungText[] }
+  differences: { in: TwoFolders; out: string[] }
+}
+
+export interface Added {
+  files: Record<string, string>
+  input: boolean
+  type: string
+}
+
+export interface AddedCheck {
+  files: Record<string, string>
+  scenario: number
+  from: number
+  to: number
+  check: CheckForm
+}
+
+export interface AddedStep {
+  files: Record<string, string>
+  scenario: number
+  scan: number
+  step: StepForm
 }
 
 export interface Amended {
@@ -61,12 +103,39 @@ export interface Break {
   nextRow: number
 }
 
+export interface Cell {
+  files: Record<string, string>
+  scenario: number
+  scan: number
+  input: string
+  value: string
+}
+
+export interface Changed {
+  files: Record<string, string>
+  gone: string[]
+}
+
+export interface CheckForm {
+  signal: string
+  from: string
+  to: string
+  is: string
+  rises: string
+  falls: string
+}
+
 export interface Checked {
   diagnostics: Diagnostic[]
   summary: string
   missing: string[]
   marks: Mark[]
   fixes: Fix[][]
+}
+
+export interface Choice {
+  name: string
+  says: string
 }
 
 export interface Completion {
@@ -105,9 +174,44 @@ export interface Drawn {
   fresh: Record<string, Geometry>
 }
 
+export interface DrawnExpected {
+  files: Record<string, string>
+  scenario: number
+  from: number
+  to: number
+  signal: string
+  value: string
+}
+
+export interface Edge {
+  step: number
+  turn: number
+  input: string
+  scan: number
+  state: number
+  moves: string
+}
+
+export interface Edit {
+  do: 'put' | 'insert' | 'remove' | 'move'
+  at: string
+  value?: unknown
+  to?: number
+}
+
+export interface Edited {
+  files: Record<string, string>
+  edits: Edit[]
+}
+
 export interface End {
   line: number
   column: number
+}
+
+export interface ExpectForm {
+  table: string
+  checks: CheckForm[]
 }
 
 export interface Fix {
@@ -115,6 +219,23 @@ export interface Fix {
   from: End
   to: End
   insert: string
+}
+
+export interface Folder {
+  files: Record<string, string>
+}
+
+export interface Form {
+  name: string
+  title: string
+  topic: string
+  period: string
+  languages: string[]
+  panel: PanelForm
+  graded: GradedForm[]
+  scenarios: ScenarioForm[]
+  rules: RuleForm[]
+  tasks: TaskForm[]
 }
 
 export interface Found {
@@ -132,16 +253,36 @@ export interface Geometry {
   spots: Spot[]
 }
 
+export interface GradedForm {
+  signal: string
+  block: string
+  member: string
+  weight: string
+  slack: string
+  drift: string
+  within: string
+}
+
 export interface GradedName {
   signal: string
   block?: string
   member?: string
 }
 
+export interface GradedSignal {
+  files: Record<string, string>
+  signal: Signal
+}
+
 export interface Handin {
   files: Record<string, string>
   file: string
   text: string
+}
+
+export interface InScenario {
+  files: Record<string, string>
+  scenario: number
 }
 
 export interface Item {
@@ -158,6 +299,21 @@ export interface Item {
   preset?: string
   start: number
   end: number
+}
+
+export interface Judged {
+  files: Record<string, string>
+  before: string
+}
+
+export interface Judgement {
+  ready: boolean
+  points: string
+  problems: Problem[]
+  scenes: Scene[]
+  variants: Variant[]
+  signals: Signal[]
+  untold: Untold[]
 }
 
 export interface Lane {
@@ -221,6 +377,18 @@ export interface Moment {
   scan: number
 }
 
+export interface Moved {
+  signal: string
+  scan: number
+}
+
+export interface MovedEdge {
+  files: Record<string, string>
+  scenario: number
+  edge: Edge
+  to: number
+}
+
 export interface NamePlace {
   name: string
   use: 'declares' | 'reads' | 'writes' | 'calls'
@@ -257,6 +425,41 @@ export interface Opening {
   tasks: Task[]
 }
 
+export interface Outline {
+  form: Form
+  period: string
+  inputs: PanelPoint[]
+  outputs: PanelPoint[]
+  languages: string[]
+  scripts: Scripted[]
+  problems: Problem[]
+  words: Words
+  files: Record<string, boolean>
+}
+
+export interface PanelForm {
+  inputs: PointForm[]
+  outputs: PointForm[]
+}
+
+export interface PanelPoint {
+  name: string
+  at: string
+  device: string
+  closed: boolean
+  label: string
+  type: string
+  unit?: string
+  initial?: number
+  row: number
+}
+
+export interface Part {
+  signal: string
+  ok: boolean
+  still: boolean
+}
+
 export interface Picture {
   svg: string
 }
@@ -266,6 +469,12 @@ export interface Pin {
   type: string
   output: boolean
   value?: string
+}
+
+export interface Pinned {
+  files: Record<string, string>
+  scenario: number
+  solution: string
 }
 
 export interface Place {
@@ -292,11 +501,32 @@ export interface Point {
   initial?: number
 }
 
+export interface PointForm {
+  name: string
+  at: string
+  device: string
+  contact: string
+  label: string
+  type: string
+  unit: string
+  initial: string
+}
+
 export interface Position {
   file: string
   text: string
   line: number
   column: number
+}
+
+export interface Problem {
+  file: string
+  line: number
+  column: number
+  at: string
+  error: boolean
+  message: string
+  hint: string
 }
 
 export interface Program {
@@ -311,6 +541,50 @@ export interface Put {
   instances: Record<string, string[]>
 }
 
+export interface Ramp {
+  files: Record<string, string>
+  scenario: number
+  from: number
+  to: number
+  input: string
+  every: number
+  least: number
+  greatest: number
+}
+
+export interface Renamed {
+  files: Record<string, string>
+  at: string
+  to: string
+}
+
+export interface Reshaped {
+  files: Record<string, string>
+  scenario: number
+  from: number
+  to: number
+  do: 'shift' | 'stretch' | 'cut' | 'copy'
+  by: number
+}
+
+export interface Row {
+  scan: number
+  time: string
+  values: string[]
+  now: boolean[]
+}
+
+export interface RuleForm {
+  require: string
+  forbid: string
+  warning: string
+  chatter: string
+  atLeast: string
+  atMost: string
+  deduct: string
+  say: string
+}
+
 export interface Rung {
   unit: number
   number: number
@@ -319,6 +593,13 @@ export interface Rung {
   start: number
   end: number
   comment?: string
+}
+
+export interface RungText {
+  unit: number
+  rung: number
+  title: string
+  text: string
 }
 
 export interface Running {
@@ -334,15 +615,51 @@ export interface Scanned {
   scan: number
 }
 
+export interface ScenarioForm {
+  name: string
+  points: string
+  shown: string
+  for: string
+  script: string
+  steps: StepForm[]
+  expect: ExpectForm
+  ignore: WindowForm[]
+}
+
+export interface Scene {
+  scenario: number
+  does: Trace
+  expected: Trace
+  was: Trace
+  moved: Moved[]
+  fault: string
+  parts: Part[]
+}
+
 export interface Script {
   table: string
   scenario: string
+}
+
+export interface Scripted {
+  scenario: number
+  inputs: Trace
+  edges: Edge[]
 }
 
 export interface Seeking {
   name: string
   scan: number
   back: boolean
+}
+
+export interface Signal {
+  name: string
+  type: string
+  output: boolean
+  block: string
+  member: string
+  graded: number
 }
 
 export interface Sketch {
@@ -376,6 +693,12 @@ export interface Stage {
   writes: Write[]
 }
 
+export interface Starter {
+  files: Record<string, string>
+  language: string
+  without: RungText[]
+}
+
 export interface Step {
   do: 'put' | 'branch' | 'branch below' | 'remove' | 'insert rung' | 'remove rung' | 'move rung' | 'title' | 'comment' | 'declare' | 'redeclare' | 'undeclare' | 'rename'
   at?: Partial<Place>
@@ -386,6 +709,23 @@ export interface Step {
   variable?: Partial<Variable>
 }
 
+export interface StepForm {
+  at: string
+  verb: string
+  object: string
+  values: ValueForm[]
+  for: string
+  every: string
+  times: string
+}
+
+export interface Stretch {
+  files: Record<string, string>
+  scenario: number
+  from: number
+  to: number
+}
+
 export interface Task {
   program: string
   every: number
@@ -393,11 +733,34 @@ export interface Task {
   once: boolean
 }
 
+export interface TaskForm {
+  program: string
+  every: string
+  priority: string
+  once: string
+}
+
+export interface TwoFolders {
+  before: Record<string, string>
+  after: Record<string, string>
+}
+
 export interface Unit {
   name: string
   kind: string
   ladder: boolean
   line: number
+}
+
+export interface Untold {
+  what: string
+  name: string
+  says: string
+}
+
+export interface ValueForm {
+  name: string
+  value: string
 }
 
 export interface Variable {
@@ -408,6 +771,22 @@ export interface Variable {
   initial: string
   description: string
   line: number
+}
+
+export interface Variant {
+  file: string
+  what: string
+  says: string
+  earned: string
+  full: boolean
+  scenes: VariantMark[]
+  errors: string
+}
+
+export interface VariantMark {
+  earned: string
+  full: boolean
+  loss: string
 }
 
 export interface Wide {
@@ -422,6 +801,11 @@ export interface Window {
   to: number
 }
 
+export interface WindowForm {
+  from: string
+  to: string
+}
+
 export interface Wire {
   row: number
   from: number
@@ -432,6 +816,14 @@ export interface Word {
   address: string
   bits: string[]
   wide: Wide[]
+}
+
+export interface Words {
+  inputDevices: string[]
+  outputDevices: string[]
+  types: string[]
+  elements: Choice[]
+  warnings: Choice[]
 }
 
 export interface Worked {

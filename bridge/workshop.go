@@ -1,0 +1,194 @@
+package bridge
+
+import (
+	"celandine/core/exercise"
+	"celandine/core/workshop"
+)
+
+// A folder is an exercise being written: its texts, and the names alone of its pictures.
+type folder struct {
+	Files map[string]string `json:"files"`
+}
+
+func (f folder) read() exercise.Files {
+	files := exercise.Files{}
+	for name, text := range f.Files {
+		files[name] = []byte(text)
+	}
+	return files
+}
+
+// changed is what a change makes of a folder: the texts that became others, and the files that are gone.
+type changed struct {
+	Files map[string]string `json:"files"`
+	Gone  []string          `json:"gone"`
+}
+
+func changedBy(files exercise.Files, err error) (changed, error) {
+	out := changed{map[string]string{}, []string{}}
+	for name, text := range files {
+		if text == nil {
+			out.Gone = append(out.Gone, name)
+			continue
+		}
+		out.Files[name] = string(text)
+	}
+	return out, err
+}
+
+// inWorkshop are the calls of the page on which an exercise is written.
+var inWorkshop = []Call{
+	call("outline", func(_ *Page, in folder) (workshop.Outline, error) { return workshop.Of(in.read()), nil }),
+	call("judge", func(_ *Page, in judged) (workshop.Judgement, error) { return workshop.Judge(in.read(), in.Before), nil }),
+	call("edit", func(_ *Page, in edited) (changed, error) { return changedBy(workshop.Edit(in.read(), in.Edits)) }),
+	call("addPoint", func(_ *Page, in added) (changed, error) {
+		return changedBy(workshop.AddPoint(in.read(), in.Input, in.Type))
+	}),
+	call("rename", func(_ *Page, in renamed) (changed, error) { return changedBy(workshop.Rename(in.read(), in.At, in.To)) }),
+	call("moveEdge", func(_ *Page, in movedEdge) (changed, error) {
+		return changedBy(workshop.MoveEdge(in.read(), in.Scenario, in.Edge, in.To))
+	}),
+	call("addStep", func(_ *Page, in addedStep) (changed, error) {
+		return changedBy(workshop.AddStep(in.read(), in.Scenario, in.Scan, in.Step))
+	}),
+	call("reshape", func(_ *Page, in reshaped) (changed, error) {
+		return changedBy(workshop.Reshape(in.read(), in.Scenario, in.Do, in.From, in.To, in.By))
+	}),
+	call("ramp", func(_ *Page, in ramp) (changed, error) {
+		return changedBy(workshop.Ramp(in.read(), in.Scenario, in.Input, in.From, in.To, in.Every, in.Least, in.Greatest))
+	}),
+	call("rows", func(_ *Page, in inScenario) ([]workshop.Row, error) { return workshop.Rows(in.read(), in.Scenario) }),
+	call("setCell", func(_ *Page, in cell) (changed, error) {
+		return changedBy(workshop.SetCell(in.read(), in.Scenario, in.Scan, in.Input, in.Value))
+	}),
+	onBench("record", func(p *Page, in inScenario) (changed, error) {
+		script := p.bench.Script()
+		steps := exercise.StepsByHand(p.panel, script, p.broken)
+		return changedBy(workshop.Record(in.read(), in.Scenario, steps, script.Scans))
+	}),
+	call("pin", func(_ *Page, in pinned) (changed, error) {
+		return changedBy(workshop.Pin(in.read(), in.Scenario, in.Solution))
+	}),
+	call("unpin", func(_ *Page, in inScenario) (changed, error) {
+		return changedBy(workshop.Unpin(in.read(), in.Scenario))
+	}),
+	call("addCheck", func(_ *Page, in addedCheck) (changed, error) {
+		return changedBy(workshop.AddCheck(in.read(), in.Scenario, in.Check, in.From, in.To))
+	}),
+	call("ignore", func(_ *Page, in stretch) (changed, error) {
+		return changedBy(workshop.Ignore(in.read(), in.Scenario, in.From, in.To))
+	}),
+	call("drawExpected", func(_ *Page, in drawnExpected) (changed, error) {
+		return changedBy(workshop.DrawExpected(in.read(), in.Scenario, in.Signal, in.Value, in.From, in.To))
+	}),
+	call("gradeSignal", func(_ *Page, in gradedSignal) (changed, error) {
+		return changedBy(workshop.Grade(in.read(), in.Signal))
+	}),
+	call("starter", func(_ *Page, in starter) (changed, error) {
+		return changedBy(workshop.Starter(in.read(), in.Language, in.Without))
+	}),
+	call("rungs", func(_ *Page, in program) ([]workshop.RungText, error) { return workshop.Rungs(in.Text), nil }),
+	call("differences", func(_ *Page, in twoFolders) ([]string, error) {
+		return workshop.Differences(folder{in.Before}.read(), folder{in.After}.read()), nil
+	}),
+}
+
+type judged struct {
+	folder
+	Before string `json:"before"`
+}
+
+type edited struct {
+	folder
+	Edits []exercise.Edit `json:"edits"`
+}
+
+type added struct {
+	folder
+	Input bool   `json:"input"`
+	Type  string `json:"type"`
+}
+
+type renamed struct {
+	folder
+	At string `json:"at"`
+	To string `json:"to"`
+}
+
+type inScenario struct {
+	folder
+	Scenario int `json:"scenario"`
+}
+
+type movedEdge struct {
+	inScenario
+	Edge exercise.Edge `json:"edge"`
+	To   int           `json:"to"`
+}
+
+type addedStep struct {
+	inScenario
+	Scan int               `json:"scan"`
+	Step exercise.StepForm `json:"step"`
+}
+
+// stretch is scans of a scenario: from is in, to is out.
+type stretch struct {
+	inScenario
+	From int `json:"from"`
+	To   int `json:"to"`
+}
+
+type reshaped struct {
+	stretch
+	Do workshop.Reshaping `json:"do"`
+	By int                `json:"by"`
+}
+
+type ramp struct {
+	stretch
+	Input    string `json:"input"`
+	Every    int    `json:"every"`
+	Least    int64  `json:"least"`
+	Greatest int64  `json:"greatest"`
+}
+
+type cell struct {
+	inScenario
+	Scan  int    `json:"scan"`
+	Input string `json:"input"`
+	Value string `json:"value"`
+}
+
+type pinned struct {
+	inScenario
+	// Solution is the text whose trace is pinned; "" is the folder's own.
+	Solution string `json:"solution"`
+}
+
+type addedCheck struct {
+	stretch
+	Check exercise.CheckForm `json:"check"`
+}
+
+type drawnExpected struct {
+	stretch
+	Signal string `json:"signal"`
+	Value  string `json:"value"`
+}
+
+type gradedSignal struct {
+	folder
+	Signal workshop.Signal `json:"signal"`
+}
+
+type starter struct {
+	folder
+	Language string              `json:"language"`
+	Without  []workshop.RungText `json:"without"`
+}
+
+type twoFolders struct {
+	Before map[string]string `json:"before"`
+	After  map[string]string `json:"after"`
+}

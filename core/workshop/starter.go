@@ -1,0 +1,73 @@
+package workshop
+
+import (
+	"fmt"
+	"slices"
+
+	"celandine/core/exercise"
+	"celandine/core/rewrite"
+	"celandine/core/source"
+	"celandine/core/syntax"
+)
+
+// RungText is a rung of a solution, which a starter keeps or leaves out.
+type RungText struct {
+	Unit  int    `json:"unit"`
+	Rung  int    `json:"rung"`
+	Title string `json:"title"`
+	Text  string `json:"text"`
+}
+
+// Rungs lists the rungs of a program, in the order of the text.
+func Rungs(text string) []RungText {
+	list := []RungText{}
+	tree, _ := syntax.Parse(source.NewFile("solution", text))
+	for n, u := range tree.Units {
+		l, ok := u.Body.(*syntax.Ladder)
+		if !ok {
+			continue
+		}
+		for i, r := range l.Rungs {
+			list = append(list, RungText{n, i, r.Title, r.Span.Text()})
+		}
+	}
+	return list
+}
+
+// Starter makes a starter of a solution: the same program without some of its rungs, or, in structured text, without its statements.
+// Declarations stay, and comments that belong to a rung go with it.
+func Starter(files exercise.Files, language string, without []RungText) (exercise.Files, error) {
+	solution, ok := files["solution."+language]
+	if !ok {
+		return nil, fmt.Errorf("there is no solution in this language to make a starter of")
+	}
+	text := string(solution)
+	if language == "st" {
+		text = withoutStatements(text)
+	}
+	slices.SortFunc(without, func(a, b RungText) int { return b.Unit*10_000 + b.Rung - a.Unit*10_000 - a.Rung })
+	for _, r := range without {
+		change, err := rewrite.Read(text).RemoveRung(rewrite.Place{Unit: r.Unit, Rung: r.Rung})
+		if err != nil {
+			return nil, fmt.Errorf("rung %d: %w", r.Rung+1, err)
+		}
+		text = change.Text
+	}
+	return exercise.Files{"starter." + language: []byte(text)}, nil
+}
+
+// withoutStatements empties every program written as text.
+func withoutStatements(text string) string {
+	tree, _ := syntax.Parse(source.NewFile("solution", text))
+	for _, u := range slices.Backward(tree.Units) {
+		if _, written := u.Body.(*syntax.Text); !written || u.Kind != syntax.Program {
+			continue
+		}
+		from := u.Name.Span.End
+		if n := len(u.Sections); n > 0 {
+			from = u.Sections[n-1].Span.End
+		}
+		text = text[:from] + "\n(* your program *)\n" + text[u.Span.End-len("END_PROGRAM"):]
+	}
+	return text
+}

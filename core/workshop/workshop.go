@@ -1,0 +1,182 @@
+// Package workshop is an exercise being written, from the first point to a folder that can be handed to a class.
+//
+// In come the folder's files as they stand, whole or not. Out come what is known of them so far ([Of]): the form, the panel, each
+// script's edges, and what is wrong beside the place that it speaks of; what the exercise does and is worth ([Judge]): the solution's
+// traces, the marks of every program that comes with it, what the scenarios leave untested and the brief untold; and files changed by what
+// an instructor does to them: a point given another name wherever it stands, an edge of a script moved, a press recorded, an
+// expectation pinned, a starter made of the solution. [Differences] tells two states of a folder apart in words.
+//
+// Every change of exercise.yaml leaves the bytes around it as they were. The package keeps nothing, stores nothing and marks nobody.
+package workshop
+
+import (
+	"slices"
+	"strings"
+
+	"celandine/core/block"
+	"celandine/core/check"
+	"celandine/core/exercise"
+	"celandine/core/grade"
+	"celandine/core/signal"
+	"celandine/core/source"
+)
+
+const yamlName = "exercise.yaml"
+
+// An Outline is what is known of an exercise being written, whatever is missing or wrong.
+type Outline struct {
+	Form      exercise.Form   `json:"form"`
+	Period    string          `json:"period"` // as it is read: 10ms
+	Inputs    []PanelPoint    `json:"inputs"`
+	Outputs   []PanelPoint    `json:"outputs"`
+	Languages []string        `json:"languages"`
+	Scripts   []Scripted      `json:"scripts"` // of each scenario that can be read so far, by its number
+	Problems  []Problem       `json:"problems"`
+	Words     Words           `json:"words"`
+	Files     map[string]bool `json:"files"` // every file of the folder
+}
+
+// PanelPoint is a point as it is wired, one of each series, with the number of its row in the form.
+type PanelPoint struct {
+	exercise.Point
+	Row int `json:"row"`
+}
+
+// Scripted is what is done to the inputs in a scenario.
+type Scripted struct {
+	Scenario int             `json:"scenario"`
+	Inputs   *signal.Trace   `json:"inputs"`
+	Edges    []exercise.Edge `json:"edges"`
+}
+
+// Problem is something wrong, or untested, or untold, with the place that it speaks of: in exercise.yaml as an edit's, else a file.
+type Problem struct {
+	File    string `json:"file"`
+	Line    int    `json:"line"`
+	Column  int    `json:"column"`
+	At      string `json:"at"` // in exercise.yaml: panel/inputs/2/name
+	Error   bool   `json:"error"`
+	Message string `json:"message"`
+	Hint    string `json:"hint"`
+}
+
+// Words are what may be chosen from: the kinds of device and of point, and what a rule can look at.
+type Words struct {
+	InputDevices  []string `json:"inputDevices"`
+	OutputDevices []string `json:"outputDevices"`
+	Types         []string `json:"types"`
+	Elements      []Choice `json:"elements"` // of a rule that requires or forbids
+	Warnings      []Choice `json:"warnings"`
+}
+
+// Choice is something that can be chosen, with what it says in a sentence.
+type Choice struct {
+	Name string `json:"name"`
+	Says string `json:"says"`
+}
+
+// Of tells what is known of a folder.
+func Of(files exercise.Files) Outline {
+	text := string(files[yamlName])
+	form, err := exercise.FormOf(text)
+	e, problems := exercise.Draft(files)
+	out := Outline{Form: form, Period: signal.FormatClock(e.Period), Inputs: pointsOf(e.Inputs, text), Outputs: pointsOf(e.Outputs, text),
+		Languages: e.Languages, Scripts: []Scripted{}, Problems: problemsOf(problems, text), Words: words(), Files: map[string]bool{}}
+	for name := range files {
+		out.Files[name] = true
+	}
+	if err != nil {
+		return out
+	}
+	for _, s := range e.Scenarios {
+		if n, ok := numberIn(exercise.PlaceAt(text, s.At.Start), "scenarios/"); ok && s.Script != nil {
+			out.Scripts = append(out.Scripts, Scripted{n, s.Script, append([]exercise.Edge{}, s.Edges...)})
+		}
+	}
+	return out
+}
+
+func pointsOf(points []exercise.Point, text string) []PanelPoint {
+	list := []PanelPoint{}
+	for _, p := range points {
+		row, ok := numberIn(exercise.PlaceAt(text, p.At.Start), "panel/inputs/")
+		if !ok {
+			row, _ = numberIn(exercise.PlaceAt(text, p.At.Start), "panel/outputs/")
+		}
+		list = append(list, PanelPoint{p, row})
+	}
+	return list
+}
+
+// numberIn is the number behind the beginning of a place.
+func numberIn(place, beginning string) (n int, ok bool) {
+	rest, found := strings.CutPrefix(place, beginning)
+	if !found {
+		return 0, false
+	}
+	digits, _, _ := strings.Cut(rest, "/")
+	for _, d := range digits {
+		if d < '0' || d > '9' {
+			return 0, false
+		}
+		n = 10*n + int(d-'0')
+	}
+	return n, digits != ""
+}
+
+func problemsOf(list source.List, text string) []Problem {
+	out := []Problem{}
+	for _, d := range list {
+		p := Problem{Error: d.Severity != source.Warning, Message: d.Message, Hint: d.Hint}
+		if f := d.Span.File; f != nil {
+			p.File = f.Name
+			p.Line, p.Column = f.Position(d.Span.Start)
+			if f.Name == yamlName && f.Text != "" {
+				p.At = exercise.PlaceAt(text, d.Span.Start)
+			}
+		}
+		out = append(out, p)
+	}
+	return out
+}
+
+// words are from the same lists that the reader and the checker go by.
+func words() Words {
+	w := Words{InputDevices: block.InputDevices(), OutputDevices: block.OutputDevices(), Types: exercise.PointTypes(),
+		Elements: []Choice{}, Warnings: []Choice{}}
+	for _, name := range grade.Elements() {
+		w.Elements = append(w.Elements, Choice{name, "a " + name})
+	}
+	for _, b := range check.Blocks() {
+		w.Elements = append(w.Elements, Choice{b.Name, b.Purpose})
+	}
+	for _, code := range source.WarningCodes() {
+		w.Warnings = append(w.Warnings, Choice{string(code), strings.ReplaceAll(string(code), "-", " ")})
+	}
+	return w
+}
+
+// edit returns exercise.yaml after edits, as files that changed.
+func edit(files exercise.Files, edits ...exercise.Edit) (exercise.Files, error) {
+	text, err := exercise.Rewrite(string(files[yamlName]), edits)
+	if err != nil {
+		return nil, err
+	}
+	return exercise.Files{yamlName: []byte(text)}, nil
+}
+
+// Edit changes exercise.yaml by edits and returns it, as the files that changed.
+func Edit(files exercise.Files, edits []exercise.Edit) (exercise.Files, error) {
+	return edit(files, edits...)
+}
+
+// programs are the folder's files that are programs, in alphabetical order.
+func programs(files exercise.Files) (names []string) {
+	for name := range files {
+		if strings.HasSuffix(name, ".ladder") || strings.HasSuffix(name, ".st") {
+			names = append(names, name)
+		}
+	}
+	slices.Sort(names)
+	return names
+}
