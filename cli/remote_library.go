@@ -37,9 +37,10 @@ func exerciseLibrary() *cobra.Command {
 			if asJSON {
 				return printJSON(c, list)
 			}
-			t := plainTable("exercise", "title", "topic", "points", "revision", "pushed")
+			t := plainTable("exercise", "title", "topic", "points", "state", "changed", "classes")
 			for _, e := range list {
-				t.AppendRow(table.Row{e.Owner + "/" + e.Name, e.Title, e.Topic, e.Points, e.Revision, e.Pushed.Local().Format("2 Jan 2006 15:04")})
+				t.AppendRow(table.Row{e.Owner + "/" + e.Name, e.Title, e.Topic, e.Points, stateOf(e), e.Changed.Local().Format("2 Jan 2006 15:04"),
+					strings.Join(e.Classes, ", ")})
 			}
 			fmt.Fprintln(c.OutOrStdout(), t.Render())
 			return nil
@@ -47,6 +48,19 @@ func exerciseLibrary() *cobra.Command {
 	}
 	c.Flags().BoolVar(&asJSON, "json", false, "print the list as JSON")
 	return c
+}
+
+// stateOf says in words how far an exercise is.
+func stateOf(e client.Owned) string {
+	switch {
+	case e.Withdrawn:
+		return "withdrawn"
+	case e.Revision == 0:
+		return "draft"
+	case e.Writing:
+		return fmt.Sprintf("revision %d, changed since", e.Revision)
+	}
+	return fmt.Sprintf("revision %d", e.Revision)
 }
 
 func exercisePull() *cobra.Command {

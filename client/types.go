@@ -290,15 +290,93 @@ func (p *Problem) Error() string {
 	return text
 }
 
-// Owned is an exercise that one owns, or that is shared with one.
+// Owned is an exercise that one owns, or that is shared with one: published, or being written.
 type Owned struct {
-	Owner    string    `json:"owner" example:"nadia" doc:"The owner's login."`
-	Name     string    `json:"name" example:"mist-hold-in"`
-	Title    string    `json:"title" example:"Hold the mist valve in"`
-	Topic    string    `json:"topic" example:"latches"`
-	Points   float64   `json:"points" example:"10"`
-	Revision int       `json:"revision" example:"3" doc:"The newest."`
-	Pushed   time.Time `json:"pushed" doc:"When the newest revision was."`
+	Owner     string    `json:"owner" example:"nadia" doc:"The owner's login."`
+	OwnerName string    `json:"ownerName" example:"Nadia Brandt"`
+	Name      string    `json:"name" example:"mist-hold-in"`
+	Title     string    `json:"title" example:"Hold the mist valve in"`
+	Topic     string    `json:"topic" example:"latches"`
+	Languages string    `json:"languages" example:"ladder, st" doc:"Empty where it is not known."`
+	Points    float64   `json:"points" example:"10" doc:"Of the newest revision."`
+	Revision  int       `json:"revision" example:"3" doc:"The newest; 0 where none is published."`
+	Note      string    `json:"note" example:"Stop is wired closed now." doc:"What the instructor said of the newest revision."`
+	Changed   time.Time `json:"changed" doc:"When it was last written or published."`
+	Writing   bool      `json:"writing" doc:"Whether it was changed since the newest revision."`
+	May       string    `json:"may" enum:"read,change" example:"change" doc:"What one may do with it."`
+	Shared    int       `json:"shared" example:"1" doc:"With how many others it is shared."`
+	Withdrawn bool      `json:"withdrawn" doc:"Whether it was taken away from learners."`
+	Classes   []string  `json:"classes" example:"[\"Glasshouse controls, spring\"]" doc:"The classes that have it."`
+}
+
+// Beginning is an exercise to be written: blank, of a lesson, a copy, or from a folder; just one of these.
+type Beginning struct {
+	Title  string  `json:"title,omitempty" maxLength:"200" example:"Hold the mist valve in" doc:"What learners see in their list; its name is made of it. A folder's own where it is left out."`
+	Lesson string  `json:"lesson,omitempty" maxLength:"100" example:"hold-in" doc:"The lesson whose exercise it begins with."`
+	Copy   string  `json:"copy,omitempty" maxLength:"200" example:"nadia/mist-hold-in" doc:"The owner and name of the exercise that it is a copy of."`
+	Folder *Folder `json:"folder,omitempty" doc:"A folder, or a zip of one, that it begins with."`
+}
+
+// Lesson is what an exercise can begin with.
+type Lesson struct {
+	Name      string `json:"name" example:"hold-in"`
+	Title     string `json:"title" example:"Hold-in: an output's own contact parallel to the start button"`
+	Behaviour string `json:"behaviour" example:"Stays on after release; stop wins over start." doc:"What a script must pin down."`
+	Exercise  string `json:"exercise" example:"mist-hold-in" doc:"The exercise that it begins with."`
+}
+
+// Writing is an exercise as it is being written.
+type Writing struct {
+	Owner     string            `json:"owner" example:"nadia"`
+	Name      string            `json:"name" example:"mist-hold-in"`
+	Files     map[string][]byte `json:"files" example:"{\"brief.md\":\"SG9sZC4=\"}" doc:"Base64 contents by slash-separated path."`
+	Settled   string            `json:"settled" doc:"The solution that the instructor has last agreed with; empty where that is the newest revision's."`
+	Version   int               `json:"version" example:"12" doc:"Counts the savings; 0 where nothing was changed since the newest revision."`
+	Base      int               `json:"base" example:"3" doc:"The revision that it goes on from; 0 where there is none."`
+	Newest    int               `json:"newest" example:"3" doc:"The newest revision; later than base where somebody pushed one meanwhile."`
+	May       string            `json:"may" enum:"read,change" example:"change"`
+	Withdrawn bool              `json:"withdrawn"`
+	SavedBy   string            `json:"savedBy" example:"Nadia Brandt"`
+	Saved     time.Time         `json:"saved"`
+}
+
+// Saving is what changed of an exercise being written.
+type Saving struct {
+	Version int               `json:"version" minimum:"0" example:"12" doc:"The version that one knows."`
+	Files   map[string][]byte `json:"files" example:"{\"brief.md\":\"SG9sZC4=\"}" doc:"The files that changed, in base64."`
+	Gone    []string          `json:"gone,omitempty" example:"[\"starter.st\"]" doc:"The files that are no more."`
+	Settled string            `json:"settled,omitempty" maxLength:"1048576" example:"PROGRAM mist END_PROGRAM" doc:"The solution that one has agreed with."`
+}
+
+// Publishing makes what was written a revision.
+type Publishing struct {
+	Version int    `json:"version" minimum:"1" example:"12" doc:"The version that one has looked at."`
+	Note    string `json:"note,omitempty" maxLength:"2000" example:"Stop is wired closed now." doc:"What changed, in words."`
+}
+
+// Revision is one state of an exercise, for ever.
+type Revision struct {
+	Number int       `json:"number" example:"3"`
+	Note   string    `json:"note" example:"Stop is wired closed now."`
+	By     string    `json:"by" example:"Nadia Brandt"`
+	At     time.Time `json:"at"`
+	Points float64   `json:"points" example:"10"`
+	Hash   string    `json:"hash"`
+}
+
+// ForClass names a class.
+type ForClass struct {
+	Class int64 `json:"class" minimum:"1" example:"1"`
+}
+
+// Markdown is a text to be shown as learners will see it.
+type Markdown struct {
+	Text string `json:"text" maxLength:"1048576" example:"Press **Mist ON**."`
+}
+
+// HTML is a text as a page shows it.
+type HTML struct {
+	HTML string `json:"html" example:"<p>Press <strong>Mist ON</strong>.</p>"`
 }
 
 // Share lets somebody read an exercise, or change it as well.

@@ -40,6 +40,7 @@ type Config struct {
 	Drain    time.Duration  // how long it goes on answering after it was told to stop
 	Cost     *argon2id.Params
 	Console  http.Handler
+	Lessons  api.Lessons // what an exercise can begin with
 	Log      *slog.Logger
 	Started  func(address string) // called once the service answers
 }
@@ -135,7 +136,7 @@ func Run(ctx context.Context, c Config) error {
 	go sweep(background, s, c.Log, metrics.stuck.Set)
 	server := &http.Server{
 		Handler: api.New(api.Options{Store: s, Auth: keeper, Graders: graders, Queue: queue, Queued: c.Queued, Hub: hub, Metrics: metrics.set,
-			Console: c.Console, Log: c.Log, Noticed: metrics.noticed, HandIns: c.HandIns,
+			Console: c.Console, Log: c.Log, Noticed: metrics.noticed, HandIns: c.HandIns, Lessons: c.Lessons,
 			Proxies: c.Proxies, HTTPS: c.HTTPS, Draining: ctx.Done(), Ending: background.Done()}),
 		ReadHeaderTimeout: 10 * time.Second,
 		ErrorLog:          slog.NewLogLogger(c.Log.Handler(), slog.LevelWarn),

@@ -22,7 +22,6 @@ import (
 	"celandine/courses"
 	"celandine/service"
 	"celandine/service/auth"
-	"celandine/web"
 )
 
 // demoPassword is everybody's in the demo course.
@@ -151,7 +150,7 @@ func (d *demo) serve(ctx context.Context) (err error) {
 	}
 	defer log.Close()
 	d.config.Log = slog.New(slog.NewJSONHandler(log, nil))
-	if d.config.Console, err = web.Handler(); err != nil {
+	if err := outfit(&d.config); err != nil {
 		return err
 	}
 	d.config.Started = func(address string) { d.welcome(address, time.Since(began)) }

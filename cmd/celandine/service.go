@@ -18,7 +18,6 @@ import (
 	"celandine/service"
 	"celandine/service/auth"
 	"celandine/service/store"
-	"celandine/web"
 )
 
 // addService adds the commands that are the service itself. They share their settings: one file serves them all.
@@ -90,12 +89,11 @@ it is stopped. Several may run on one database. Logs go to standard error as JSO
 		Example: "  celandine serve --database postgres://celandine@127.0.0.1:5432/celandine",
 		Args:    cobra.NoArgs,
 	}, &config, func(ctx context.Context, c *cobra.Command, _ []string) error {
-		console, err := web.Handler()
-		if err != nil {
-			return err
+		err := outfit(&config)
+		if err == nil {
+			config.Proxies, err = prefixes(*proxies)
 		}
-		config.Console = console
-		if config.Proxies, err = prefixes(*proxies); err != nil {
+		if err != nil {
 			return err
 		}
 		config.Log = slog.New(slog.NewJSONHandler(c.ErrOrStderr(), nil))

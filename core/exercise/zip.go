@@ -25,6 +25,36 @@ func (f Files) Add(name string, content []byte) error {
 	return nil
 }
 
+// Weight is how much the files weigh together, in bytes.
+func (f Files) Weight() (sum int) {
+	for _, content := range f {
+		sum += len(content)
+	}
+	return sum
+}
+
+// pictures are the kinds of picture that an exercise may hold, by the first bytes of such a file.
+var pictures = map[string]string{".png": "\x89PNG\r\n\x1a\n", ".jpg": "\xff\xd8\xff", ".jpeg": "\xff\xd8\xff", ".gif": "GIF8", ".webp": "RIFF"}
+
+// IsPicture tells whether a file of the folder is a picture that a page can show.
+func IsPicture(name string) bool {
+	_, known := pictures[strings.ToLower(path.Ext(name))]
+	return known && strings.HasPrefix(name, "pictures/")
+}
+
+// Lies tells what is wrong with a file that is to lie in an exercise's folder: a place outside of it, a picture that is none.
+func Lies(name string, content []byte) error {
+	switch {
+	case name == "" || len(name) > 200 || strings.ContainsAny(name, "\\\x00:") || path.Clean("/"+name) != "/"+name || strings.Contains("/"+name, "/."):
+		return fmt.Errorf("%q cannot be the name of a file in an exercise's folder", name)
+	case strings.HasPrefix(name, "pictures/") && !IsPicture(name):
+		return fmt.Errorf("%s is no picture that a page can show; take a PNG, JPEG, GIF or WebP", name)
+	case IsPicture(name) && !strings.HasPrefix(string(content), pictures[strings.ToLower(path.Ext(name))]):
+		return fmt.Errorf("%s is not the kind of picture that its name says", name)
+	}
+	return nil
+}
+
 // Unzip reads an archive of an exercise folder: its files, or one folder that holds them. Archives with links, names that lead outside
 // or stand twice, or that swell beyond the limits are refused.
 func Unzip(archive []byte) (Files, error) {

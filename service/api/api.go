@@ -26,6 +26,7 @@ import (
 	"github.com/go-chi/chi/v5/middleware"
 	"github.com/go-chi/httplog/v3"
 
+	"celandine/client"
 	"celandine/core/exercise"
 	"celandine/mistake"
 	"celandine/service/auth"
@@ -52,10 +53,18 @@ type Options struct {
 	HTTPS bool
 	// Draining is closed when the service will stop soon: it is not ready for more.
 	Draining <-chan struct{}
+	// Lessons are what an exercise can begin with.
+	Lessons Lessons
 	// Noticed is told of mistakes of Celandine's own; nil where nobody asks.
 	Noticed func(*mistake.Mistake)
 	// Ending is closed when the service stops: open event streams end, other requests finish.
 	Ending <-chan struct{}
+}
+
+// Lessons are exercises to begin with.
+type Lessons struct {
+	List    []client.Lesson
+	Folders map[string]exercise.Files // by the lesson's name
 }
 
 type service struct {
@@ -220,6 +229,7 @@ func (s *service) operations(r chi.Router) {
 	s.review(api)
 	s.insight(api)
 	s.library(api)
+	s.workshop(api)
 	s.stuck(api)
 	typed(api)
 }

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
+	"regexp"
 	"strings"
 	"sync"
 	"time"
@@ -54,6 +55,8 @@ func (s *service) exercises(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "addExercise", Method: http.MethodPost, Path: "/api/exercises",
 		Summary: "Store an exercise folder as a revision, whatever its name", Tags: tags, MaxBodyBytes: mostOfFolder, BodyReadTimeout: uploading,
 		Middlewares: huma.Middlewares{s.fewFolders}}, s.addExercise)
+	huma.Register(api, huma.Operation{OperationID: "readPicture", Method: http.MethodGet, Path: "/api/exercises/{name}/pictures/{file}",
+		Summary: "Read a picture of an exercise's brief", Tags: tags}, s.readPicture)
 	huma.Register(api, huma.Operation{OperationID: "checkProgram", Method: http.MethodPost, Path: "/api/exercises/{name}/check",
 		Summary: "Check a program against the exercise's panel", Tags: tags, MaxBodyBytes: 2 << 20}, s.checkProgram)
 }
@@ -110,7 +113,42 @@ func (s *service) getExercise(ctx context.Context, in *Named) (*body[client.Exer
 		return nil, s.told(err, "")
 	}
 	stands := standings(h.Class, []store.Assignment{a}, attempts)[place{a.ID, h.ID}]
-	return &body[client.Exercise]{s.learnersView(g.Exercise, summary(h, a, stands, begun))}, nil
+	out := s.learnersView(g.Exercise, summary(h, a, stands, begun))
+	out.Brief = withPictures(out.Brief, a.Exercise, h.Class.ID)
+	return &body[client.Exercise]{out}, nil
+}
+
+var pictureIn = regexp.MustCompile(`(<img [^>]*src=")pictures/([^"/]+)"`)
+
+// withPictures lets the pictures of a brief be fetched from where the service has them.
+func withPictures(brief, exercise string, class int64) string {
+	return pictureIn.ReplaceAllString(brief, fmt.Sprintf(`${1}/api/exercises/%s/pictures/${2}?class=%d"`, exercise, class))
+}
+
+type picture struct {
+	Type  string `header:"Content-Type"`
+	Cache string `header:"Cache-Control"`
+	Body  []byte
+}
+
+func (s *service) readPicture(ctx context.Context, in *struct {
+	Named
+	File string `path:"file" maxLength:"200" example:"bench.png"`
+}) (*picture, error) {
+	_, a, _, err := s.opened(ctx, in.Named)
+	if err != nil {
+		return nil, err
+	}
+	r, err := s.Store.Revision(ctx, a.RevisionID)
+	if err != nil {
+		return nil, s.told(err, "")
+	}
+	name := "pictures/" + in.File
+	content, ok := r.Files[name]
+	if !ok || exercise.Lies(name, content) != nil {
+		return nil, huma.Error404NotFound("There is no picture " + in.File + " in this exercise.")
+	}
+	return &picture{Type: http.DetectContentType(content), Cache: "private, max-age=3600", Body: content}, nil
 }
 
 // learnersView is everything of an exercise that may be seen before handing

@@ -3,6 +3,7 @@ package api
 import (
 	"context"
 	"net/http"
+	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -49,10 +50,11 @@ func (s *service) listLibrary(ctx context.Context, _ *struct{}) (*body[[]client.
 	if p.Role == store.Administrator {
 		of = 0
 	}
-	list, err := s.Store.Owned(ctx, of)
-	return listed(s, list, err, func(r store.Revision) client.Owned {
-		return client.Owned{Owner: r.Exercise.Owner.Login, Name: r.Name, Title: r.Title, Topic: r.Topic, Points: number(r.Points),
-			Revision: r.Number, Pushed: r.CreatedAt}
+	list, err := s.Store.Library(ctx, of)
+	return listed(s, list, err, func(e store.LibraryEntry) client.Owned {
+		return client.Owned{Owner: e.Owner, OwnerName: e.OwnerName, Name: e.Name, Title: e.Title, Topic: e.Topic, Languages: e.Languages,
+			Points: number(e.Points), Revision: e.Revision, Note: e.Note, Changed: e.Changed, Writing: e.Writing, May: e.May, Shared: e.Shared,
+			Withdrawn: e.WithdrawnAt != nil, Classes: strings.FieldsFunc(e.Classes, func(r rune) bool { return r == '\n' })}
 	})
 }
 

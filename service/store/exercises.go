@@ -25,10 +25,13 @@ type Revision struct {
 	Topic      string
 	Points     exercise.Marks
 	Hash       string
+	Languages  string // ladder, st
+	Note       string // what the instructor says of it
 	Files      Folder
 	CreatedBy  int64
 	CreatedAt  time.Time `gorm:"autoCreateTime"`
 	Exercise   Exercise
+	Creator    Person `gorm:"foreignKey:CreatedBy"`
 }
 
 // Folder is the files of a revision, as JSON in the database.
@@ -62,6 +65,12 @@ type Assignment struct {
 	client.Terms
 }
 
+// NewRevision is a folder as a revision that has no number yet.
+func NewRevision(e *exercise.Exercise, files exercise.Files) Revision {
+	return Revision{Name: e.Name, Title: e.Title, Topic: e.Topic, Points: e.Points(), Languages: strings.Join(e.Languages, ", "),
+		Hash: files.Hash(), Files: Folder(files)}
+}
+
 // An Exercise belongs to somebody, who alone, with those it is shared with, gives it revisions.
 type Exercise struct {
 	ID        int64
@@ -69,6 +78,8 @@ type Exercise struct {
 	Owner     Person
 	Name      string
 	CreatedAt time.Time `gorm:"autoCreateTime"`
+	// WithdrawnAt is when it was taken away from learners; nil: it was not.
+	WithdrawnAt *time.Time
 }
 
 // A Share lets somebody else read an exercise, or change it.
@@ -136,9 +147,10 @@ func (s *Store) Push(ctx context.Context, class int64, by Person, e *exercise.Ex
 			return err
 		}
 		if hash := files.Hash(); r.Hash != hash {
-			r = Revision{ExerciseID: of.ID, Name: e.Name, Number: r.Number + 1, Title: e.Title, Topic: e.Topic, Points: e.Points(), Hash: hash,
-				Files: Folder(files), CreatedBy: by.ID}
-			if err := tx.Omit("Exercise").Create(&r).Error; err != nil {
+			number := r.Number + 1
+			r = NewRevision(e, files)
+			r.ExerciseID, r.Number, r.CreatedBy = of.ID, number, by.ID
+			if err := tx.Omit("Exercise", "Creator").Create(&r).Error; err != nil {
 				return err
 			}
 		}
@@ -163,18 +175,6 @@ func (s *Store) Push(ctx context.Context, class int64, by Person, e *exercise.Ex
 		return tx.note(by.ID, class, "push exercise", e.Name, was, map[string]any{"revision": r.Number})
 	})
 	return r, known(err)
-}
-
-// Owned lists the exercises that somebody may read by owning them or by a share, each with its newest revision; all of them
-// where person is 0.
-func (s *Store) Owned(ctx context.Context, person int64) ([]Revision, error) {
-	var list []Revision
-	err := s.db.WithContext(ctx).Omit("Files").Joins("Exercise").Joins("Exercise.Owner").
-		Where(`revisions.number = (SELECT max(number) FROM revisions n WHERE n.exercise_id = revisions.exercise_id)
-			AND (@person = 0 OR "Exercise".owner_id = @person OR EXISTS (SELECT FROM shares s WHERE s.exercise_id = revisions.exercise_id
-			AND s.person_id = @person))`, map[string]any{"person": person}).
-		Order("revisions.name, revisions.id").Find(&list).Error
-	return list, known(err)
 }
 
 // Readable finds the newest revision, with its folder, of somebody's exercise that a person may read: its owner, whom it is

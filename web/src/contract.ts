@@ -58,6 +58,16 @@ export type components = {
             id: number;
             subject: string;
         };
+        Beginning: {
+            /** @description The owner and name of the exercise that it is a copy of. */
+            copy?: string;
+            /** @description A folder, or a zip of one, that it begins with. */
+            folder?: components["schemas"]["Folder"];
+            /** @description The lesson whose exercise it begins with. */
+            lesson?: string;
+            /** @description What learners see in their list; its name is made of it. A folder's own where it is left out. */
+            title?: string;
+        };
         Change: {
             after: number;
             before: number;
@@ -256,6 +266,9 @@ export type components = {
             /** @description A zip archive of the folder, in place of files. */
             zip?: string;
         };
+        ForClass: {
+            class: number;
+        };
         Graded: {
             /** @description The hand-in's instance of this type is meant, whatever its name. */
             block?: string;
@@ -263,6 +276,9 @@ export type components = {
             /** @description A name, or the block and member. */
             signal: string;
             weight: number;
+        };
+        HTML: {
+            html: string;
         };
         Handin: {
             /** @description For instructors: the next in the review queue. */
@@ -326,6 +342,14 @@ export type components = {
             revision: number;
             solutions: components["schemas"]["Solution"][];
         };
+        Lesson: {
+            /** @description What a script must pin down. */
+            behaviour: string;
+            /** @description The exercise that it begins with. */
+            exercise: string;
+            name: string;
+            title: string;
+        };
         ListProblem: {
             line: number;
             say: string;
@@ -345,6 +369,9 @@ export type components = {
         MarkRow: {
             marks: components["schemas"]["Mark"][];
             person: components["schemas"]["Person"];
+        };
+        Markdown: {
+            text: string;
         };
         Marks: {
             class: string;
@@ -377,16 +404,35 @@ export type components = {
             reason: string;
         };
         Owned: {
+            /** @description When it was last written or published. */
+            changed: string;
+            /** @description The classes that have it. */
+            classes: string[];
+            /** @description Empty where it is not known. */
+            languages: string;
+            /**
+             * @description What one may do with it.
+             * @enum {string}
+             */
+            may: "read" | "change";
             name: string;
+            /** @description What the instructor said of the newest revision. */
+            note: string;
             /** @description The owner's login. */
             owner: string;
+            ownerName: string;
+            /** @description Of the newest revision. */
             points: number;
-            /** @description When the newest revision was. */
-            pushed: string;
-            /** @description The newest. */
+            /** @description The newest; 0 where none is published. */
             revision: number;
+            /** @description With how many others it is shared. */
+            shared: number;
             title: string;
             topic: string;
+            /** @description Whether it was taken away from learners. */
+            withdrawn: boolean;
+            /** @description Whether it was changed since the newest revision. */
+            writing: boolean;
         };
         PageAuditEntry: {
             items: components["schemas"]["AuditEntry"][];
@@ -447,6 +493,12 @@ export type components = {
             points: number;
             /** @enum {string} */
             state: "waiting" | "graded";
+        };
+        Publishing: {
+            /** @description What changed, in words. */
+            note?: string;
+            /** @description The version that one has looked at. */
+            version: number;
         };
         Pushed: {
             hash: string;
@@ -512,11 +564,31 @@ export type components = {
             revision?: string;
             scenarios: components["schemas"]["ScenarioMark"][];
         };
+        Revision: {
+            at: string;
+            by: string;
+            hash: string;
+            note: string;
+            number: number;
+            points: number;
+        };
         Roster: {
             /** @description A header line with the columns login and name, then a person a row. */
             csv: string;
             /** @description Say what would be done, and do nothing. */
             dry?: boolean;
+        };
+        Saving: {
+            /** @description The files that changed, in base64. */
+            files: {
+                [key: string]: string;
+            };
+            /** @description The files that are no more. */
+            gone?: string[];
+            /** @description The solution that one has agreed with. */
+            settled?: string;
+            /** @description The version that one knows. */
+            version: number;
         };
         Scenario: {
             name: string;
@@ -704,6 +776,27 @@ export type components = {
             time: string;
             value: string;
         };
+        Writing: {
+            /** @description The revision that it goes on from; 0 where there is none. */
+            base: number;
+            /** @description Base64 contents by slash-separated path. */
+            files: {
+                [key: string]: string;
+            };
+            /** @enum {string} */
+            may: "read" | "change";
+            name: string;
+            /** @description The newest revision; later than base where somebody pushed one meanwhile. */
+            newest: number;
+            owner: string;
+            saved: string;
+            savedBy: string;
+            /** @description The solution that the instructor has last agreed with; empty where that is the newest revision's. */
+            settled: string;
+            /** @description Counts the savings; 0 where nothing was changed since the newest revision. */
+            version: number;
+            withdrawn: boolean;
+        };
     };
     responses: never;
     parameters: never;
@@ -716,6 +809,7 @@ export type Act = components['schemas']['Act'];
 export type Alike = components['schemas']['Alike'];
 export type Assignment = components['schemas']['Assignment'];
 export type AuditEntry = components['schemas']['AuditEntry'];
+export type Beginning = components['schemas']['Beginning'];
 export type Change = components['schemas']['Change'];
 export type Checked = components['schemas']['Checked'];
 export type Class = components['schemas']['Class'];
@@ -737,17 +831,21 @@ export type Exercise = components['schemas']['Exercise'];
 export type Fault = components['schemas']['Fault'];
 export type Finding = components['schemas']['Finding'];
 export type Folder = components['schemas']['Folder'];
+export type ForClass = components['schemas']['ForClass'];
 export type Graded = components['schemas']['Graded'];
+export type HTML = components['schemas']['HTML'];
 export type Handin = components['schemas']['Handin'];
 export type HandinShort = components['schemas']['HandinShort'];
 export type Insight = components['schemas']['Insight'];
 export type JoinCode = components['schemas']['JoinCode'];
 export type Joining = components['schemas']['Joining'];
 export type Key = components['schemas']['Key'];
+export type Lesson = components['schemas']['Lesson'];
 export type ListProblem = components['schemas']['ListProblem'];
 export type LoginOnly = components['schemas']['LoginOnly'];
 export type Mark = components['schemas']['Mark'];
 export type MarkRow = components['schemas']['MarkRow'];
+export type Markdown = components['schemas']['Markdown'];
 export type Marks = components['schemas']['Marks'];
 export type Member = components['schemas']['Member'];
 export type NewPerson = components['schemas']['NewPerson'];
@@ -763,6 +861,7 @@ export type Point = components['schemas']['Point'];
 export type Problem = components['schemas']['Problem'];
 export type Program = components['schemas']['Program'];
 export type Progress = components['schemas']['Progress'];
+export type Publishing = components['schemas']['Publishing'];
 export type Pushed = components['schemas']['Pushed'];
 export type Reason = components['schemas']['Reason'];
 export type Regraded = components['schemas']['Regraded'];
@@ -770,7 +869,9 @@ export type Regrading = components['schemas']['Regrading'];
 export type Remark = components['schemas']['Remark'];
 export type Requeued = components['schemas']['Requeued'];
 export type Result = components['schemas']['Result'];
+export type Revision = components['schemas']['Revision'];
 export type Roster = components['schemas']['Roster'];
+export type Saving = components['schemas']['Saving'];
 export type Scenario = components['schemas']['Scenario'];
 export type ScenarioInsight = components['schemas']['ScenarioInsight'];
 export type ScenarioMark = components['schemas']['ScenarioMark'];
@@ -789,5 +890,6 @@ export type Token = components['schemas']['Token'];
 export type TokenWish = components['schemas']['TokenWish'];
 export type Trace = components['schemas']['Trace'];
 export type Why = components['schemas']['Why'];
+export type Writing = components['schemas']['Writing'];
 export type $defs = Record<string, never>;
 export type operations = Record<string, never>;
