@@ -1,10 +1,10 @@
 <script lang="ts">
   // Run, stop, step, begin anew, at what speed.
   import type { Bench, Speed } from '../state/bench.svelte'
-  import type { Draft } from '../state/draft.svelte'
+  import type { Written } from '../state/written.svelte'
   import { taken } from '../state/rehearsal.svelte'
 
-  let { bench, draft }: { bench: Bench; draft: Draft } = $props()
+  let { bench, draft }: { bench: Bench; draft: Written } = $props()
   let n = $state(10)
   const speeds: Speed[] = ['scan a second', 'a tenth', 'real', 'ten times']
   const words: Record<Speed, string> = {

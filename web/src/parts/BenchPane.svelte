@@ -1,7 +1,7 @@
 <script lang="ts">
   // The bench: run, stop, step, and what is looked at: the trace, the watch list, the addresses, a scan from within, another program.
   import type { Bench } from '../state/bench.svelte'
-  import type { Draft } from '../state/draft.svelte'
+  import type { Written } from '../state/written.svelte'
   import type { Drawing } from '../state/drawing.svelte'
   import AddressTable from './AddressTable.svelte'
   import BenchRungs from './BenchRungs.svelte'
@@ -11,7 +11,7 @@
   import WatchList from './WatchList.svelte'
   import WhyView from './WhyView.svelte'
 
-  let { bench, draft, drawing }: { bench: Bench; draft: Draft; drawing: Drawing } = $props()
+  let { bench, draft, drawing }: { bench: Bench; draft: Written; drawing: Drawing } = $props()
   let byHand = $state({ table: '', scenario: '' })
   const written = (done: typeof byHand) => [
     {

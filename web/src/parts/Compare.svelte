@@ -4,9 +4,9 @@
   import { session } from '../state/session.svelte'
   import { Core } from '../core/core'
   import { Bench } from '../state/bench.svelte'
-  import type { Draft } from '../state/draft.svelte'
+  import type { Written } from '../state/written.svelte'
 
-  let { bench, draft }: { bench: Bench; draft: Draft } = $props()
+  let { bench, draft }: { bench: Bench; draft: Written } = $props()
   let notice = $state('')
   let choice = $state('')
 

@@ -3,7 +3,7 @@
   import { PaneGroup } from 'paneforge'
   import { tick } from 'svelte'
   import type { Bench } from '../state/bench.svelte'
-  import { words, type Draft, type Language } from '../state/draft.svelte'
+  import { words, type Language, type Written } from '../state/written.svelte'
   import type { Drawing } from '../state/drawing.svelte'
   import Bay from './Bay.svelte'
   import Divider from './Divider.svelte'
@@ -12,7 +12,7 @@
   import NameStrip from './NameStrip.svelte'
   import VariableTable from './VariableTable.svelte'
 
-  let { draft, drawing, bench }: { draft: Draft; drawing: Drawing | null; bench: Bench | null } = $props()
+  let { draft, drawing, bench }: { draft: Written; drawing: Drawing | null; bench: Bench | null } = $props()
   const e = $derived(draft.exercise)
   type View = 'drawing' | 'text' | 'both' | 'variables'
   const views: [View, string][] = [

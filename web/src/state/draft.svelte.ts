@@ -1,12 +1,7 @@
-import type { Fix, Mark } from '../core/calls'
-import { api, follow, Problem, type Checked, type Exercise, type Draft as Saved } from '../api'
-import type { Core } from '../core/core'
-import { History } from './history'
+import { api, follow, Problem, type Exercise, type Draft as Saved } from '../api'
+import { Written, type Language } from './written.svelte'
 
-export type Language = 'ladder' | 'st'
-
-/** How a language is called. */
-export const words: Record<Language, string> = { ladder: 'Ladder', st: 'Structured text' }
+export { words, type Language } from './written.svelte'
 
 /** How long after the last key a text goes to the service, and how long after a failure it is tried again, in ms. */
 const soon = 1500
@@ -19,32 +14,18 @@ export type Kept = 'service' | 'browser' | 'waiting'
  * The program being written for one exercise, and its way to a mark.
  * Each letter is kept in the browser at once, and in the service a moment later.
  */
-export class Draft {
-  language = $state<Language>('ladder')
-  text = $state('')
-  /** Where in the rungs, and the ways out, are known of what the core has checked. */
-  checked = $state<(Checked & { marks?: Mark[]; fixes?: Fix[][] }) | null>(null)
-  /** What is going on, for the person: '' while nothing is. */
-  progress = $state('')
-  problem = $state('')
+export class Draft extends Written {
   graded = $state<number | null>(null)
-  /** Counts the texts that were put in from outside the editor, which then begins anew. */
-  opened = $state(0)
-  readonly exercise: Exercise
   readonly person: string
-  /** Looks at the text as it is written, once it is there. */
-  #core = $state<Core | null>(null)
   /** What has been written to the same place meanwhile, or null: in another tab, or on another machine. */
   elsewhere = $state<{ text: string; where: 'another tab' | 'another browser' } | null>(null)
   kept = $state<Kept>('service')
   #ended = false
   #bringing?: ReturnType<typeof setTimeout>
   #key = ''
-  #soon?: ReturnType<typeof setTimeout>
-  #history = new History()
 
   constructor(exercise: Exercise, person: string) {
-    this.exercise = exercise
+    super(exercise)
     this.person = person
     const language = localStorage.getItem(this.#place('language'))
     window.addEventListener('storage', this.#notice)
@@ -139,15 +120,6 @@ export class Draft {
     this.elsewhere = event.newValue === this.text ? null : { text: event.newValue, where: 'another tab' }
   }
 
-  get core() {
-    return this.#core
-  }
-
-  set core(core: Core | null) {
-    this.#core = core
-    void this.#glance()
-  }
-
   /** Goes on with what the other tab has; or keeps what stands here. */
   settle(take: boolean) {
     const text = take ? this.elsewhere!.text : this.text
@@ -161,7 +133,7 @@ export class Draft {
   end() {
     window.removeEventListener('storage', this.#notice)
     document.removeEventListener('visibilitychange', this.#leaving)
-    clearTimeout(this.#soon)
+    this.leave()
     clearTimeout(this.#bringing)
     this.#ended = true
     if (this.#unsaved(this.language) && !this.elsewhere) void this.#bring(true)
@@ -195,40 +167,11 @@ export class Draft {
   choose(language: Language) {
     this.language = language
     localStorage.setItem(this.#place('language'), language)
-    this.text = localStorage.getItem(this.#place(language)) ?? this.exercise.starters[language] ?? ''
-    this.checked = null
-    this.#history = new History()
-    this.opened++
+    this.begin(localStorage.getItem(this.#place(language)) ?? this.exercise.starters[language] ?? '')
     void this.#fetch()
-    clearTimeout(this.#soon)
-    this.#soon = setTimeout(() => void this.#glance(), 0)
   }
 
-  /** Takes a new text over. typed is set for letters from the keyboard, of which several are one change. */
-  write(text: string, typed = false) {
-    if (text === this.text) return
-    this.#history.note(this.text, text, typed ? performance.now() : 0)
-    this.#put(text)
-  }
-
-  undo() {
-    return this.#restore(this.#history.undo(this.text))
-  }
-
-  redo() {
-    return this.#restore(this.#history.redo(this.text))
-  }
-
-  /** Returns where the text changed, or -1. */
-  #restore(to: { text: string; at: number } | null) {
-    if (!to) return -1
-    this.#put(to.text)
-    return to.at
-  }
-
-  #put(text: string) {
-    this.text = text
-    this.checked = null
+  protected keep(text: string) {
     this.#key = ''
     localStorage.setItem(this.#place(this.language), text)
     this.#note(this.language, this.#version(this.language), true)
@@ -236,30 +179,6 @@ export class Draft {
       this.kept = 'browser'
       this.#bringSoon(soon)
     }
-    clearTimeout(this.#soon)
-    this.#soon = setTimeout(() => void this.#glance(), 250)
-  }
-
-  /** Checks in the browser, a moment after the last key. */
-  async #glance() {
-    const text = this.text
-    const checked = await this.#core?.check({ file: this.file, text }).catch(() => undefined)
-    if (checked && text === this.text && !this.progress) this.checked = checked
-  }
-
-  /** Writes the text as the printer has it. */
-  async format() {
-    try {
-      const { text } = await this.#core!.format({ file: this.file, text: this.text })
-      this.write(text)
-    } catch (error) {
-      this.problem = (error as Error).message
-    }
-  }
-
-  /** Begins again with the starter; undo brings back what was written. */
-  startOver() {
-    this.write(this.exercise.starters[this.language] ?? '')
   }
 
   async check() {

@@ -1,4 +1,4 @@
-import type { Draft } from './draft.svelte'
+import type { Written } from './written.svelte'
 import { language } from '../core/calls'
 import type { Box, Core, Drawn, Geometry, Item, Listed, Place, Rung, Spot, Step, Unit } from '../core/core'
 
@@ -66,7 +66,7 @@ function blanks(g: Geometry) {
 
 /** A ladder being drawn: the rungs, the cursor in them, and what the keys do. It changes the draft's text, and follows it. */
 export class Drawing {
-  readonly draft: Draft
+  readonly draft: Written
   readonly core: Core
   units = $state.raw<Unit[]>([])
   rungs = $state.raw<Rung[]>([])
@@ -90,7 +90,7 @@ export class Drawing {
   #clip: { rung: boolean; text: string } | null = null
   #listing?: ReturnType<typeof setTimeout>
 
-  constructor(draft: Draft, core: Core) {
+  constructor(draft: Written, core: Core) {
     this.draft = draft
     this.core = core
   }

@@ -1,0 +1,117 @@
+import type { Fix, Mark } from '../core/calls'
+import type { Checked, Exercise } from '../api'
+import type { Core } from '../core/core'
+import { History } from './history'
+
+export type Language = 'ladder' | 'st'
+
+/** How a language is called. */
+export const words: Record<Language, string> = { ladder: 'Ladder', st: 'Structured text' }
+
+/**
+ * A program being written for an exercise: its text, every change of it, and what the core says of it. Where the text is
+ * kept, and where it comes from, is the business of those who extend it.
+ */
+export abstract class Written {
+  language = $state<Language>('ladder')
+  text = $state('')
+  /** Where in the rungs, and the ways out, are known of what the core has checked. */
+  checked = $state<(Checked & { marks?: Mark[]; fixes?: Fix[][] }) | null>(null)
+  /** What is going on, for the person: '' while nothing is. */
+  progress = $state('')
+  problem = $state('')
+  /** Counts the texts that were put in from outside the editor, which then begins anew. */
+  opened = $state(0)
+  readonly exercise: Exercise
+  /** Looks at the text as it is written, once it is there. */
+  #core = $state<Core | null>(null)
+  #soon?: ReturnType<typeof setTimeout>
+  #history = new History()
+
+  constructor(exercise: Exercise) {
+    this.exercise = exercise
+  }
+
+  /** Keeps a text that was written. */
+  protected abstract keep(text: string): void
+  /** Goes to the text in another language. */
+  abstract choose(language: Language): void
+  abstract get file(): string
+  /** Other texts for the exercise, to compare with. */
+  abstract others(): { label: string; file: string; text: string }[]
+
+  get core() {
+    return this.#core
+  }
+
+  set core(core: Core | null) {
+    this.#core = core
+    void this.#glance()
+  }
+
+  /** Puts another text in, of which nothing is known yet. */
+  protected begin(text: string) {
+    this.text = text
+    this.checked = null
+    this.#history = new History()
+    this.opened++
+    clearTimeout(this.#soon)
+    this.#soon = setTimeout(() => void this.#glance(), 0)
+  }
+
+  protected leave() {
+    clearTimeout(this.#soon)
+  }
+
+  /** Takes a new text over. typed is set for letters from the keyboard, of which several are one change. */
+  write(text: string, typed = false) {
+    if (text === this.text) return
+    this.#history.note(this.text, text, typed ? performance.now() : 0)
+    this.#put(text)
+  }
+
+  undo() {
+    return this.#restore(this.#history.undo(this.text))
+  }
+
+  redo() {
+    return this.#restore(this.#history.redo(this.text))
+  }
+
+  /** Returns where the text changed, or -1. */
+  #restore(to: { text: string; at: number } | null) {
+    if (!to) return -1
+    this.#put(to.text)
+    return to.at
+  }
+
+  #put(text: string) {
+    this.text = text
+    this.checked = null
+    this.keep(text)
+    clearTimeout(this.#soon)
+    this.#soon = setTimeout(() => void this.#glance(), 250)
+  }
+
+  /** Checks in the browser, a moment after the last key. */
+  async #glance() {
+    const text = this.text
+    const checked = await this.#core?.check({ file: this.file, text }).catch(() => undefined)
+    if (checked && text === this.text && !this.progress) this.checked = checked
+  }
+
+  /** Writes the text as the printer has it. */
+  async format() {
+    try {
+      const { text } = await this.#core!.format({ file: this.file, text: this.text })
+      this.write(text)
+    } catch (error) {
+      this.problem = (error as Error).message
+    }
+  }
+
+  /** Begins again with the starter; undo brings back what was written. */
+  startOver() {
+    this.write(this.exercise.starters[this.language] ?? '')
+  }
+}
