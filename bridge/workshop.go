@@ -1,7 +1,11 @@
 package bridge
 
 import (
+	"fmt"
+	"strings"
+
 	"celandine/core/exercise"
+	"celandine/core/signal"
 	"celandine/core/workshop"
 )
 
@@ -66,6 +70,12 @@ var inWorkshop = []Call{
 		steps := exercise.StepsByHand(p.panel, script, p.broken)
 		return changedBy(workshop.Record(in.read(), in.Scenario, steps, script.Scans))
 	}),
+	call("copyScenario", func(_ *Page, in inScenario) (changed, error) {
+		return changedBy(workshop.CopyScenario(in.read(), in.Scenario))
+	}),
+	call("steps", func(_ *Page, in inScenario) (changed, error) {
+		return changedBy(workshop.Steps(in.read(), in.Scenario))
+	}),
 	call("pin", func(_ *Page, in pinned) (changed, error) {
 		return changedBy(workshop.Pin(in.read(), in.Scenario, in.Solution))
 	}),
@@ -87,10 +97,27 @@ var inWorkshop = []Call{
 	call("starter", func(_ *Page, in starter) (changed, error) {
 		return changedBy(workshop.Starter(in.read(), in.Language, in.Without))
 	}),
+	call("scanOf", func(_ *Page, in momentText) (scanned, error) {
+		period, err := signal.ParseTime(strings.ReplaceAll(in.Period, " ", ""))
+		if err != nil {
+			return scanned{}, err
+		}
+		scan, ok := exercise.MomentOf(in.Text, period)
+		if !ok {
+			return scanned{}, fmt.Errorf("%q is no moment; write it like 300ms, 1.5s or scan 400", in.Text)
+		}
+		return scanned{scan}, nil
+	}),
 	call("rungs", func(_ *Page, in program) ([]workshop.RungText, error) { return workshop.Rungs(in.Text), nil }),
 	call("differences", func(_ *Page, in twoFolders) ([]string, error) {
 		return workshop.Differences(folder{in.Before}.read(), folder{in.After}.read()), nil
 	}),
+}
+
+// momentText is a moment as people write it.
+type momentText struct {
+	Period string `json:"period"`
+	Text   string `json:"text"`
 }
 
 type judged struct {

@@ -324,6 +324,27 @@ func (w *written) removeKey(parent *yaml.Node, n int, flow bool) (string, error)
 	return "", errOtherwise
 }
 
+// Duplicate puts a copy of an item of a list behind it, as it is written, without the comments above it.
+func Duplicate(text, at string) (string, error) {
+	w, err := readWritten(text)
+	if err != nil {
+		return "", err
+	}
+	nodes, err := w.trail(strings.Split(at, "/"))
+	if err != nil {
+		return "", err
+	}
+	list, item := nodes[len(nodes)-2], nodes[len(nodes)-1]
+	if list.Kind != yaml.SequenceNode || inFlow(nodes[:len(nodes)-1]) {
+		return "", errOtherwise
+	}
+	dash, err := w.dash(item)
+	if err != nil {
+		return "", err
+	}
+	return w.newLine(w.end(item), strings.TrimSuffix(text[w.startOfLine(dash):w.afterLine(w.end(item))], "\n")), nil
+}
+
 // move brings an item of a list to another number.
 func (w *written) move(path []string, to int) (string, error) {
 	nodes, err := w.trail(path)

@@ -6,7 +6,9 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"maps"
 	"path"
+	"slices"
 	"strings"
 )
 
@@ -92,6 +94,25 @@ func Unzip(archive []byte) (Files, error) {
 		}
 	}
 	return files.withoutTop(), nil
+}
+
+// Zip writes the folder as an archive that [Unzip] reads, its files in alphabetical order: the same folder gives the same bytes.
+func (f Files) Zip() ([]byte, error) {
+	var b bytes.Buffer
+	z := zip.NewWriter(&b)
+	for _, name := range slices.Sorted(maps.Keys(f)) {
+		w, err := z.Create(name)
+		if err == nil {
+			_, err = w.Write(f[name])
+		}
+		if err != nil {
+			return nil, fmt.Errorf("packing %s: %w", name, err)
+		}
+	}
+	if err := z.Close(); err != nil {
+		return nil, fmt.Errorf("packing the exercise: %w", err)
+	}
+	return b.Bytes(), nil
 }
 
 // entryName returns a file's path; folders and hidden files are skipped.

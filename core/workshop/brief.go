@@ -17,7 +17,7 @@ type Untold struct {
 	Says string `json:"says"`
 }
 
-var times = regexp.MustCompile(`(?i)\b(?:TIME|T)#[0-9a-z_.]+`)
+var timeLiteral = regexp.MustCompile(`(?i)\b(?:TIME|T)#[0-9a-z_.]+`)
 
 // untold is what the brief leaves out of graded names, of the solution's times and of wirings.
 func untold(e *exercise.Exercise) []Untold {
@@ -30,7 +30,7 @@ func untold(e *exercise.Exercise) []Untold {
 	}
 	seen := map[time.Duration]bool{}
 	for _, s := range e.Solutions {
-		for _, text := range times.FindAllString(s.Text, -1) {
+		for _, text := range timeLiteral.FindAllString(s.Text, -1) {
 			d, err := signal.ParseTime(text)
 			if err != nil || seen[d] || anyOf(brief, spellings(d)...) {
 				continue

@@ -330,3 +330,43 @@ func Rows(files exercise.Files, scenario int) ([]Row, error) {
 	}
 	return rows, nil
 }
+
+// CopyScenario puts a copy of a scenario behind it, under a name that is still free.
+func CopyScenario(files exercise.Files, scenario int) (exercise.Files, error) {
+	s, err := sceneOf(files, scenario)
+	if err != nil {
+		return nil, err
+	}
+	form, err := exercise.FormOf(string(files[yamlName]))
+	if err != nil {
+		return nil, err
+	}
+	name := s.form.Name + ", again"
+	for n := 2; slices.ContainsFunc(form.Scenarios, func(o exercise.ScenarioForm) bool { return o.Name == name }); n++ {
+		name = fmt.Sprintf("%s, again %d", s.form.Name, n)
+	}
+	text, err := exercise.Duplicate(string(files[yamlName]), fmt.Sprintf("scenarios/%d", scenario))
+	if err != nil {
+		return nil, err
+	}
+	return edit(exercise.Files{yamlName: []byte(text)}, exercise.Edit{Do: exercise.Put, At: fmt.Sprintf("scenarios/%d/name", scenario+1), Value: quote(name)})
+}
+
+// Steps writes a script that is a table as steps; the table goes where nothing else names it.
+func Steps(files exercise.Files, scenario int) (exercise.Files, error) {
+	s, err := sceneOf(files, scenario)
+	if err != nil {
+		return nil, err
+	}
+	e, _ := exercise.Draft(files)
+	at := slices.IndexFunc(Of(files).Scripts, func(one Scripted) bool { return one.Scenario == scenario })
+	if at < 0 || s.form.Script == "" {
+		return nil, errors.New("its script is no table that can be read")
+	}
+	script := Of(files).Scripts[at].Inputs
+	changed, err := Record(files, scenario, exercise.StepsByHand(e.Inputs, script, nil), script.Scans)
+	if err == nil && !named(changed, s.form.Script) {
+		changed[s.form.Script] = nil
+	}
+	return changed, err
+}

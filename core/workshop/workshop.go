@@ -10,6 +10,7 @@
 package workshop
 
 import (
+	"fmt"
 	"slices"
 	"strings"
 
@@ -47,6 +48,16 @@ type Scripted struct {
 	Scenario int             `json:"scenario"`
 	Inputs   *signal.Trace   `json:"inputs"`
 	Edges    []exercise.Edge `json:"edges"`
+	Ignored  []Expected      `json:"ignored"` // windows that are not compared
+	Checks   []Expected      `json:"checks"`
+}
+
+// Expected is a window of scans, from is in and to is out, and, of a check, its signal and what is expected of it in words.
+type Expected struct {
+	Signal string `json:"signal"`
+	From   int    `json:"from"`
+	To     int    `json:"to"`
+	Says   string `json:"says"`
 }
 
 // Problem is something wrong, or untested, or untold, with the place that it speaks of: in exercise.yaml as an edit's, else a file.
@@ -90,10 +101,46 @@ func Of(files exercise.Files) Outline {
 	}
 	for _, s := range e.Scenarios {
 		if n, ok := numberIn(exercise.PlaceAt(text, s.At.Start), "scenarios/"); ok && s.Script != nil {
-			out.Scripts = append(out.Scripts, Scripted{n, s.Script, append([]exercise.Edge{}, s.Edges...)})
+			out.Scripts = append(out.Scripts, scripted(n, s))
 		}
 	}
 	return out
+}
+
+func scripted(n int, s exercise.Scenario) Scripted {
+	one := Scripted{Scenario: n, Inputs: s.Script, Edges: append([]exercise.Edge{}, s.Edges...), Ignored: []Expected{}, Checks: []Expected{}}
+	for _, w := range s.Ignore {
+		one.Ignored = append(one.Ignored, Expected{From: w.From, To: w.To, Says: "not compared"})
+	}
+	for _, c := range s.Expect.Checks {
+		one.Checks = append(one.Checks, Expected{c.Signal, c.From, c.To, inWords(c)})
+	}
+	return one
+}
+
+// inWords says what a check expects.
+func inWords(c exercise.Check) string {
+	if c.Is != "" {
+		return "is " + strings.ToUpper(c.Is) + " throughout"
+	}
+	var words []string
+	if c.Rises >= 0 {
+		words = append(words, "rises "+times(c.Rises))
+	}
+	if c.Falls >= 0 {
+		words = append(words, "falls "+times(c.Falls))
+	}
+	return strings.Join(words, " and ")
+}
+
+func times(n int) string {
+	switch n {
+	case 0:
+		return "never"
+	case 1:
+		return "once"
+	}
+	return fmt.Sprintf("%d times", n)
 }
 
 func pointsOf(points []exercise.Point, text string) []PanelPoint {

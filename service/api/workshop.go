@@ -45,6 +45,7 @@ func (s *service) workshop(api huma.API) {
 	huma.Register(api, add("publish", http.MethodPost, of+"/revisions", "Make what was written the next revision"), s.publish)
 	huma.Register(api, add("listRevisions", http.MethodGet, of+"/revisions", "List an exercise's revisions, the newest first"), s.listRevisions)
 	huma.Register(api, add("readRevision", http.MethodGet, of+"/revisions/{number}", "Read the folder of a revision"), s.readRevision)
+	huma.Register(api, add("readZip", http.MethodGet, of+"/zip", "Read an exercise, as it is being written, as a zip of its folder"), s.readZip)
 	huma.Register(api, add("tryMarks", http.MethodPost, of+"/trial", "Tell which marks of a class would move with what was written"), s.tryMarks)
 	huma.Register(api, none(add("giveExercise", http.MethodPost, of+"/classes", "Let a class work on the newest revision")), s.giveExercise)
 	huma.Register(api, none(add("withdraw", http.MethodPut, of+"/withdrawal", "Take an exercise away from learners; marks stay")), s.withdraw)
@@ -327,6 +328,25 @@ func (s *service) readRevision(ctx context.Context, in *struct {
 	}
 	r, err := s.Store.RevisionOf(ctx, e.ID, in.Number)
 	return &body[client.Folder]{client.Folder{Files: r.Files}}, s.told(err, "%s has no revision %d.", e.Name, in.Number)
+}
+
+type archive struct {
+	Type string `header:"Content-Type"`
+	Name string `header:"Content-Disposition"`
+	Body []byte
+}
+
+func (s *service) readZip(ctx context.Context, in *OfOwner) (*archive, error) {
+	_, e, _, err := s.inWorkshop(ctx, *in, store.MayRead)
+	if err != nil {
+		return nil, err
+	}
+	w, err := s.Store.Writing(ctx, e)
+	if err != nil {
+		return nil, s.told(err, "There is nothing in %s yet.", e.Name)
+	}
+	packed, err := exercise.Files(w.Files).Zip()
+	return &archive{"application/zip", `attachment; filename="` + e.Name + `.zip"`, packed}, s.told(err, "")
 }
 
 func (s *service) tryMarks(ctx context.Context, in *struct {

@@ -33,6 +33,8 @@
     '/class': later(() => import('./pages/ClassPage.svelte')),
     '/everybody': later(() => import('./pages/EverybodyPage.svelte')),
     '/signins': later(() => import('./pages/SignInsPage.svelte')),
+    '/exercises': later(() => import('./pages/LibraryPage.svelte')),
+    '/workshop/:owner/:name/:part?': later(() => import('./pages/WorkshopPage.svelte')),
     '*': NotFound,
   }
 
@@ -42,6 +44,7 @@
   ]
   const teaching = [
     ['#/', 'Marks'],
+    ['#/exercises', 'Exercises'],
     ['#/assignments', 'Assignments'],
     ['#/people', 'People'],
     ['#/class', 'Class'],
@@ -55,10 +58,10 @@
         : teaching,
   )
   /** Pages for which one needs to be in no class. */
-  const classless = ['#/class', '#/everybody', '#/signins']
+  const classless = ['#/class', '#/everybody', '#/signins', '#/exercises']
   let hash = $state(location.hash || '#/')
   /** The workbench and a hand-in take the window as it is; every other page is as long as what it holds. */
-  const fills = $derived(!!session.person && /^#\/(exercise|handin)\/[^/]+$/.test(hash))
+  const fills = $derived(!!session.person && /^#\/((exercise|handin)\/[^/]+|workshop\/.+)$/.test(hash))
 
   session.load()
   onMount(() => {

@@ -1,6 +1,7 @@
 // The service's calls, as far as the console makes them. Their types are made from the service's own description of itself.
 import type {
   Assignment,
+  Beginning,
   Checked,
   Class,
   ClassProgress,
@@ -9,12 +10,16 @@ import type {
   Draft,
   Enrolled,
   Exercise,
+  Folder,
   Handin,
+  HTML,
   Insight,
   JoinCode,
   Key,
+  Lesson,
   Marks,
   Member,
+  Owned,
   PageAuditEntry,
   PageHandin,
   PageMember,
@@ -22,10 +27,14 @@ import type {
   Progress,
   Pushed,
   Regraded,
+  Revision,
+  Saving,
   Session,
+  Share,
   SignIn,
   Summary,
   Terms,
+  Writing,
 } from './contract'
 
 export type * from './contract'
@@ -91,6 +100,7 @@ const at = (exercise: string, rest = '') => 'exercises/' + encodeURIComponent(ex
 const inClass = () => (chosen ? '?class=' + chosen : '')
 const of = (id: number, rest = '') => `classes/${id}${rest}`
 const name = encodeURIComponent
+const written = (owner: string, exercise: string, rest: string) => `library/${name(owner)}/${name(exercise)}${rest}`
 
 export const api = {
   session: () => call<Session>('GET', 'session'),
@@ -147,6 +157,37 @@ export const api = {
   comment: (id: number, line: number, text: string) => call<Comment>('POST', `handins/${id}/comments`, { line, text }),
   removeComment: (id: number, comment: number) => call<void>('DELETE', `handins/${id}/comments/${comment}`),
   marks: () => call<Marks>('GET', 'marks' + inClass()),
+  library: () => call<Owned[]>('GET', 'library'),
+  lessons: () => call<Lesson[]>('GET', 'lessons'),
+  beginExercise: (with_: Beginning) => call<Writing>('POST', 'library', with_),
+  writing: (owner: string, exercise: string) => call<Writing>('GET', written(owner, exercise, '/writing')),
+  saveWriting: (owner: string, exercise: string, what: Saving, leaving = false) =>
+    call<Writing>(
+      'PUT',
+      written(owner, exercise, '/writing'),
+      what,
+      {},
+      leaving && JSON.stringify(what).length < 60_000,
+    ),
+  discardWriting: (owner: string, exercise: string) => call<void>('DELETE', written(owner, exercise, '/writing')),
+  publish: (owner: string, exercise: string, version: number, note: string) =>
+    call<Pushed>('POST', written(owner, exercise, '/revisions'), { version, note }),
+  revisions: (owner: string, exercise: string) => call<Revision[]>('GET', written(owner, exercise, '/revisions')),
+  revision: (owner: string, exercise: string, number: number) =>
+    call<Folder>('GET', written(owner, exercise, '/revisions/' + number)),
+  /** Which marks of a class would move with what was written. */
+  tryMarks: (owner: string, exercise: string, id: number) =>
+    call<Regraded>('POST', written(owner, exercise, '/trial'), { class: id }),
+  give: (owner: string, exercise: string, id: number) =>
+    call<void>('POST', written(owner, exercise, '/classes'), { class: id }),
+  withdraw: (owner: string, exercise: string) => call<void>('PUT', written(owner, exercise, '/withdrawal')),
+  offerAgain: (owner: string, exercise: string) => call<void>('DELETE', written(owner, exercise, '/withdrawal')),
+  shares: (owner: string, exercise: string) => call<Share[]>('GET', written(owner, exercise, '/shares')),
+  share: (owner: string, exercise: string, login: string, may: Share['may']) =>
+    call<Share>('PUT', written(owner, exercise, '/shares/' + name(login)), { may }),
+  endShare: (owner: string, exercise: string, login: string) =>
+    call<void>('DELETE', written(owner, exercise, '/shares/' + name(login))),
+  preview: (text: string) => call<HTML>('POST', 'preview', { text }),
 }
 
 /** Follows a class's hand-ins; returns what ends the following. */

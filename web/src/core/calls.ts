@@ -44,6 +44,8 @@ export interface Calls {
   rows: { in: InScenario; out: Row[] }
   setCell: { in: Cell; out: Changed }
   record: { in: InScenario; out: Changed }
+  copyScenario: { in: InScenario; out: Changed }
+  steps: { in: InScenario; out: Changed }
   pin: { in: Pinned; out: Changed }
   unpin: { in: InScenario; out: Changed }
   addCheck: { in: AddedCheck; out: Changed }
@@ -51,6 +53,7 @@ export interface Calls {
   drawExpected: { in: DrawnExpected; out: Changed }
   gradeSignal: { in: GradedSignal; out: Changed }
   starter: { in: Starter; out: Changed }
+  scanOf: { in: MomentText; out: Scanned }
   rungs: { in: Program; out: RungText[] }
   differences: { in: TwoFolders; out: string[] }
 }
@@ -214,6 +217,13 @@ export interface ExpectForm {
   checks: CheckForm[]
 }
 
+export interface Expected {
+  signal: string
+  from: number
+  to: number
+  says: string
+}
+
 export interface Fix {
   name: string
   from: End
@@ -375,6 +385,11 @@ export interface Mark {
 export interface Moment {
   name: string
   scan: number
+}
+
+export interface MomentText {
+  period: string
+  text: string
 }
 
 export interface Moved {
@@ -645,6 +660,8 @@ export interface Scripted {
   scenario: number
   inputs: Trace
   edges: Edge[]
+  ignored: Expected[]
+  checks: Expected[]
 }
 
 export interface Seeking {

@@ -88,6 +88,9 @@ export class Core {
     return JSON.parse(await this.#host.ask(call, JSON.stringify(argument)))
   }
 
+  /** A call of the workshop, which is about the folder that is sent with it. */
+  ask = <K extends keyof Calls>(call: K, argument: Calls[K]['in']) => this.#call(call, argument)
+
   open = ({ period, inputs, outputs, graded, tasks }: Exercise) =>
     this.#call('open', { period, inputs, outputs, graded, tasks })
   check = (p: Program) => this.#call('check', p)

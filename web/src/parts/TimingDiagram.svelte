@@ -6,6 +6,7 @@
   import Maximize2 from '@lucide/svelte/icons/maximize-2'
   import { scaleLinear } from 'd3-scale'
   import type { Column, Evidence, ScenarioMark } from '../api'
+  import { line } from '../lane'
   import { ScanWindow } from '../state/window.svelte'
   import { bounds, clock, columnNamed, differences, formatValue, valueAt, wordFor } from '../trace'
 
@@ -83,35 +84,7 @@
 
   const laneTop = (i: number) => top + i * row + 8
 
-  function range(c: Column, scans: number): [number, number] {
-    if (c.type === 'BOOL') return [0, 1]
-    let low = Infinity
-    let high = -Infinity
-    const edges = [...c.segments.map(([scan]) => scan), scans]
-    c.segments.forEach(([scan, value], i) => {
-      const last = valueAt(c, Math.max(edges[i + 1] - 1, scan))
-      low = Math.min(low, Number(value), last)
-      high = Math.max(high, Number(value), last)
-    })
-    return low === high ? [low - 1, high] : [low, high]
-  }
-
-  /** The line of a lane within the window, as an SVG path; filled closes it to the ground. */
-  function line(lane: Lane, i: number, filled: boolean): string {
-    const end = Math.min(view.to, lane.scans)
-    if (end <= view.from) return ''
-    const [low, high] = range(lane.column, lane.scans)
-    const y = (v: number) => laneTop(i) + tall * (1 - (v - low) / (high - low))
-    const edges = [view.from, ...bounds(lane.column, view.from, end), end]
-    let path = ''
-    for (let n = 0; n + 1 < edges.length; n++) {
-      const [from, to] = [edges[n], edges[n + 1]]
-      const at = (scan: number, value: number) => `${x(scan).toFixed(1)} ${y(valueAt(lane.column, value)).toFixed(1)}`
-      path += `${n ? 'L' : 'M'}${at(from, from)}L${at(to, to - 1)}`
-    }
-    if (filled) path += `L${x(end).toFixed(1)} ${laneTop(i) + tall}L${x(view.from).toFixed(1)} ${laneTop(i) + tall}Z`
-    return path
-  }
+  const frame = (i: number) => ({ from: view.from, to: view.to, x, top: laneTop(i), tall })
 
   /** Values written into a lane that is not on/off, where there is room. */
   function labels(lane: Lane): { x: number; text: string }[] {
@@ -268,9 +241,13 @@
           >{lane.kind === 'input' ? '' : lane.kind}</text
         >
         {#if lane.column.type === 'BOOL' && lane.kind !== 'expected'}
-          <path d={line(lane, i, true)} class="on" />
+          <path d={line(lane.column, lane.scans, frame(i), true)} class="on" />
         {/if}
-        <path d={line(lane, i, false)} class="line {lane.kind}" data-lane="{lane.label} {lane.kind}" />
+        <path
+          d={line(lane.column, lane.scans, frame(i), false)}
+          class="line {lane.kind}"
+          data-lane="{lane.label} {lane.kind}"
+        />
         {#each labels(lane) as l (l.x)}
           <text x={l.x} y={laneTop(i) + tall - 5} class="value">{l.text}</text>
         {/each}

@@ -1,0 +1,6 @@
+<script lang="ts">
+  import type { Workshop } from '../state/workshop.svelte'
+  let { workshop: w }: { workshop: Workshop } = $props()
+</script>
+
+{w.name}
