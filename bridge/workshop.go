@@ -108,10 +108,27 @@ var inWorkshop = []Call{
 		}
 		return scanned{scan}, nil
 	}),
+	call("sentence", func(_ *Page, in sentence) (changed, error) {
+		return changedBy(workshop.Sentence(in.read(), in.File, in.Says))
+	}),
+	call("begun", func(_ *Page, in inLanguage) (written, error) {
+		return written{workshop.Begun(in.read(), in.Language)}, nil
+	}),
 	call("rungs", func(_ *Page, in program) ([]workshop.RungText, error) { return workshop.Rungs(in.Text), nil }),
 	call("differences", func(_ *Page, in twoFolders) ([]string, error) {
 		return workshop.Differences(folder{in.Before}.read(), folder{in.After}.read()), nil
 	}),
+}
+
+type sentence struct {
+	folder
+	File string `json:"file"`
+	Says string `json:"says"`
+}
+
+type inLanguage struct {
+	folder
+	Language string `json:"language"`
 }
 
 // momentText is a moment as people write it.

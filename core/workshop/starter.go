@@ -3,6 +3,7 @@ package workshop
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"celandine/core/exercise"
 	"celandine/core/rewrite"
@@ -70,4 +71,40 @@ func withoutStatements(text string) string {
 		text = text[:from] + "\n(* your program *)\n" + text[u.Span.End-len("END_PROGRAM"):]
 	}
 	return text
+}
+
+// Sentence writes what a learner is told of a known mistake: the first comment of its program.
+func Sentence(files exercise.Files, file, says string) (exercise.Files, error) {
+	text, ok := files[file]
+	if !ok {
+		return nil, errGone
+	}
+	says = strings.Join(strings.Fields(strings.NewReplacer("(*", "(", "*)", ")").Replace(says)), " ")
+	rest := string(text)
+	if old := (exercise.Source{Name: file, Text: rest}).Said(); old != "" {
+		rest = strings.TrimLeft(rest, " \t\r\n")
+		if strings.HasPrefix(rest, "//") {
+			_, rest, _ = strings.Cut(rest, "\n")
+		} else {
+			_, rest, _ = strings.Cut(rest, "*)")
+			rest = strings.TrimPrefix(rest, "\n")
+		}
+	}
+	if says != "" {
+		rest = "(* " + says + " *)\n" + rest
+	}
+	return exercise.Files{file: []byte(rest)}, nil
+}
+
+// Begun is the text that a program of the exercise begins with, in a language: with nothing in it yet.
+func Begun(files exercise.Files, language string) string {
+	form, _ := exercise.FormOf(string(files[yamlName])) // what is no YAML has no name
+	name := strings.ReplaceAll(form.Name, "-", "_")
+	if name == "" || name[0] >= '0' && name[0] <= '9' {
+		name = "exercise_" + name
+	}
+	if language == "ladder" {
+		return "PROGRAM " + name + "\nLADDER\nEND_LADDER\nEND_PROGRAM\n"
+	}
+	return "PROGRAM " + name + "\n\nEND_PROGRAM\n"
 }

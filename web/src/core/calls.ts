@@ -54,6 +54,8 @@ export interface Calls {
   gradeSignal: { in: GradedSignal; out: Changed }
   starter: { in: Starter; out: Changed }
   scanOf: { in: MomentText; out: Scanned }
+  sentence: { in: Sentence; out: Changed }
+  begun: { in: InLanguage; out: Written }
   rungs: { in: Program; out: RungText[] }
   differences: { in: TwoFolders; out: string[] }
 }
@@ -288,6 +290,11 @@ export interface Handin {
   files: Record<string, string>
   file: string
   text: string
+}
+
+export interface InLanguage {
+  files: Record<string, string>
+  language: string
 }
 
 export interface InScenario {
@@ -668,6 +675,12 @@ export interface Seeking {
   name: string
   scan: number
   back: boolean
+}
+
+export interface Sentence {
+  files: Record<string, string>
+  file: string
+  says: string
 }
 
 export interface Signal {

@@ -1,6 +1,17 @@
 <script lang="ts">
+  // What is compared, how strictly and how much it weighs; what points are taken off for.
   import type { Workshop } from '../state/workshop.svelte'
+  import GradedTable from './GradedTable.svelte'
+  import RuleList from './RuleList.svelte'
+  import SignalChoice from './SignalChoice.svelte'
+
   let { workshop: w }: { workshop: Workshop } = $props()
 </script>
 
-{w.name}
+<div class="grid min-h-0 grow grid-cols-[minmax(0,1fr)] gap-6 overflow-y-auto p-4 lg:grid-cols-[18rem_minmax(0,1fr)]">
+  <SignalChoice workshop={w} />
+  <div class="flex min-w-0 flex-col gap-6">
+    <GradedTable workshop={w} />
+    <RuleList workshop={w} />
+  </div>
+</div>

@@ -90,7 +90,12 @@
 
 <section aria-label="Your program" class="flex min-h-0 grow flex-col gap-1.5 px-3 pt-1.5 pb-2" bind:clientWidth={wide}>
   <div class="flex shrink-0 flex-wrap items-center gap-2">
-    <div role="tablist" aria-label="Language" class="tabs tabs-box tabs-sm">
+    <div
+      role="tablist"
+      aria-label="Language"
+      class="tabs tabs-box tabs-sm"
+      hidden={e.languages.length < 2 && draft.begins === null}
+    >
       {#each e.languages as language (language)}
         <button
           role="tab"
@@ -115,12 +120,14 @@
       </div>
       <button class="btn btn-ghost btn-xs ml-auto" onclick={() => draft.format()}>Format</button>
     {/if}
-    <button
-      class="btn btn-ghost btn-xs"
-      class:ml-auto={!draft.core}
-      title="Begin again with the starter; Undo brings back what is written"
-      onclick={() => draft.startOver()}>Start over</button
-    >
+    {#if draft.begins !== null}
+      <button
+        class="btn btn-ghost btn-xs"
+        class:ml-auto={!draft.core}
+        title="Begin again with the starter; Undo brings back what is written"
+        onclick={() => draft.startOver()}>Start over</button
+      >
+    {/if}
   </div>
   {#if shown === 'variables'}
     <div class="min-h-0 grow overflow-y-auto"><VariableTable drawing={drawing!} {go} /></div>

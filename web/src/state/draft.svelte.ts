@@ -164,10 +164,14 @@ export class Draft extends Written {
     return 'mine.' + this.language
   }
 
+  get begins() {
+    return this.exercise.starters[this.language] ?? ''
+  }
+
   choose(language: Language) {
     this.language = language
     localStorage.setItem(this.#place('language'), language)
-    this.begin(localStorage.getItem(this.#place(language)) ?? this.exercise.starters[language] ?? '')
+    this.begin(localStorage.getItem(this.#place(language)) ?? this.begins)
     void this.#fetch()
   }
 

@@ -37,6 +37,8 @@ export abstract class Written {
   /** Goes to the text in another language. */
   abstract choose(language: Language): void
   abstract get file(): string
+  /** What it begins anew with; null where it does not. */
+  abstract get begins(): string | null
   /** Other texts for the exercise, to compare with. */
   abstract others(): { label: string; file: string; text: string }[]
 
@@ -110,8 +112,8 @@ export abstract class Written {
     }
   }
 
-  /** Begins again with the starter; undo brings back what was written. */
+  /** Begins again; undo brings back what was written. */
   startOver() {
-    this.write(this.exercise.starters[this.language] ?? '')
+    if (this.begins !== null) this.write(this.begins)
   }
 }

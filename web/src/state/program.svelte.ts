@@ -1,0 +1,51 @@
+import type { Exercise } from '../api'
+import type { Workshop } from './workshop.svelte'
+import { Written, type Language } from './written.svelte'
+
+/** A program of the folder being written: a solution, a starter, a known mistake. */
+export class FolderProgram extends Written {
+  readonly workshop: Workshop
+  readonly path: string
+
+  constructor(workshop: Workshop, path: string) {
+    const language = path.endsWith('.ladder') ? 'ladder' : 'st'
+    super({ ...workshop.exercise!, languages: [language] } as Exercise)
+    this.workshop = workshop
+    this.path = path
+    this.language = language
+    this.begin(workshop.files.texts[path] ?? '')
+    this.core = workshop.core
+  }
+
+  get file() {
+    return this.path
+  }
+
+  get begins() {
+    return null
+  }
+
+  protected keep(text: string) {
+    this.workshop.write(this.path, text, true)
+  }
+
+  choose(_: Language) {
+    // A file has one language.
+  }
+
+  /** Takes over what the file has become elsewhere. */
+  follow() {
+    const text = this.workshop.files.texts[this.path] ?? ''
+    if (text !== this.text) this.begin(text)
+  }
+
+  others() {
+    return Object.entries(this.workshop.files.texts)
+      .filter(([name]) => /\.(ladder|st)$/.test(name) && name !== this.path)
+      .map(([file, text]) => ({ label: file, file, text }))
+  }
+
+  end() {
+    this.leave()
+  }
+}
