@@ -53,7 +53,7 @@ var mayImport = map[string][]string{
 	"courses":       {},
 	"cmd":           {"core", "client", "cli", "cluster", "courses", "bridge", "service", "web"},
 	"docs":          {"service"},
-	"e2e":           {"core", "cluster", "folder", "service", "e2e"},
+	"e2e":           {"core", "cluster", "courses", "folder", "service", "e2e"},
 }
 
 // roomOf returns the entry that a package falls under.

@@ -24,7 +24,7 @@ func untold(e *exercise.Exercise) []Untold {
 	list := []Untold{}
 	brief := strings.ToLower(e.Brief)
 	for _, g := range e.Graded {
-		if name, label := gradedIn(e, g); !anyOf(brief, name, label) {
+		if name, label := gradedIn(e, g); !anyOf(brief, name, label, strings.ReplaceAll(name, "_", " ")) {
 			list = append(list, Untold{"name", name, fmt.Sprintf("%s is graded.", label)})
 		}
 	}
@@ -40,7 +40,7 @@ func untold(e *exercise.Exercise) []Untold {
 		}
 	}
 	for _, p := range e.Inputs {
-		if p.Closed && !anyOf(brief, p.Name, p.Label) {
+		if p.Closed && !anyOf(brief, p.Name, p.Label, strings.ReplaceAll(p.Name, "_", " ")) {
 			list = append(list, Untold{"wiring", p.Name, fmt.Sprintf("%s (%s) is wired normally closed.", p.Label, p.Name)})
 		}
 	}

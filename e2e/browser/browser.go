@@ -30,7 +30,7 @@ import (
 
 // Patience is how long a page may take to show what is waited for: what takes a moment here takes long on a
 // machine ten times slower that others use as well.
-const Patience = 2 * time.Minute
+const Patience = 12 * time.Second
 
 // A Browser is one Chromium. Its pages share nothing: each has cookies and a storage of its own.
 type Browser struct {

@@ -41,6 +41,7 @@
                 max="10"
                 class="range w-full range-xs"
                 aria-label="Weight of {called(g)}"
+                data-at="{at}/weight"
                 value={Number(g.weight) || 1}
                 onchange={(e) => w.put(`${at}/weight`, Number(e.currentTarget.value))}
               /></td

@@ -46,5 +46,5 @@
       bind:value={name}
     /></label
   >
-  <button class="btn btn-xs" disabled={!file}>New, as a copy of what is in sight</button>
+  <button class="btn btn-xs" disabled={!file}>Copy what is in sight</button>
 </form>

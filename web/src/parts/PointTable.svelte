@@ -49,8 +49,10 @@
 <div bind:this={table}>
   <div class="mb-1 flex items-center gap-2">
     <h2 class="font-semibold">{what}s</h2>
-    <button class="btn btn-xs" onclick={() => add('BOOL')}><Plus size={14} /> {what}</button>
-    <button class="btn btn-ghost btn-xs" onclick={() => add('INT')}><Plus size={14} /> {what} of a number</button>
+    <button class="btn btn-xs" data-add={what} onclick={() => add('BOOL')}><Plus size={14} /> {what}</button>
+    <button class="btn btn-ghost btn-xs" data-add="{what} of a number" onclick={() => add('INT')}
+      ><Plus size={14} /> {what} of a number</button
+    >
   </div>
   <TableFrame label="{what}s">
     <table class="table table-xs">

@@ -77,7 +77,7 @@
     </Bay>
   </PaneGroup>
   <div class="max-h-32 shrink-0 overflow-y-auto border-t border-base-300 bg-base-200 px-4 py-1.5 text-sm">
-    <p role="status" class="font-medium">{program.checked?.summary ?? ''}</p>
+    <p role="status" class="font-medium" data-summary={program.checked?.summary}>{program.checked?.summary ?? ''}</p>
     {#if diagnostics.length}<Diagnostics list={diagnostics} go={(d) => pane?.go(d.line, d.column)} />{/if}
     {#each program.checked?.missing ?? [] as m (m)}<p>A graded name is missing: {m}.</p>{/each}
   </div>

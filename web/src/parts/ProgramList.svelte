@@ -6,6 +6,7 @@
   import LanguageChoice from './LanguageChoice.svelte'
   import MistakeForm from './MistakeForm.svelte'
   import StarterForm from './StarterForm.svelte'
+  import TaskList from './TaskList.svelte'
 
   let { workshop: w, file, choose }: { workshop: Workshop; file: string; choose: (file: string) => void } = $props()
   const texts = $derived(w.files.texts)
@@ -59,7 +60,7 @@
         {#if texts[f] !== undefined}{@render one(f)}
         {:else if languages.includes(language)}
           <li>
-            <button class="btn btn-ghost btn-xs" onclick={() => begin(f, language)}
+            <button class="btn btn-ghost btn-xs" data-begin={f} onclick={() => begin(f, language)}
               >+ in {words[language].toLowerCase()}</button
             >
           </li>
@@ -73,4 +74,5 @@
     {#each mistakes as f (f)}{@render one(f)}{/each}
   </ul>
   <MistakeForm workshop={w} {file} {choose} />
+  <TaskList workshop={w} />
 </section>

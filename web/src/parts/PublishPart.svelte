@@ -132,4 +132,13 @@
       <Shares owner={w.owner} exercise={w.name} />
     </section>
   {/if}
+  <details class="text-sm lg:col-span-2">
+    <summary class="cursor-pointer font-semibold">The file itself, exercise.yaml</summary>
+    <textarea
+      class="textarea mt-1 h-72 w-full font-mono text-xs"
+      spellcheck="false"
+      aria-label="exercise.yaml"
+      value={w.files.texts['exercise.yaml']}
+      onchange={(e) => w.write('exercise.yaml', e.currentTarget.value)}></textarea>
+  </details>
 </div>

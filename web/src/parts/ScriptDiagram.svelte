@@ -95,7 +95,6 @@
   tabindex="0"
   onkeydown={key}
 >
-  <!-- svelte-ignore a11y_no_static_element_interactions -->
   <svg
     bind:this={svg}
     {width}

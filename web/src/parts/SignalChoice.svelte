@@ -29,7 +29,13 @@
     {#each signals as s (s.name)}
       <li>
         <label class="flex items-center gap-2 rounded-field px-1 text-sm hover:bg-base-200"
-          ><input type="checkbox" class="checkbox checkbox-sm" checked={s.graded >= 0} onchange={() => turn(s)} />
+          ><input
+            type="checkbox"
+            class="checkbox checkbox-sm"
+            data-grade={(s.block ? s.block + '.' + s.member : s.name).toLowerCase()}
+            checked={s.graded >= 0}
+            onchange={() => turn(s)}
+          />
           <span class="font-mono">{s.name}</span>
           <span class="opacity-80">{s.block ? `${s.member} of any ${s.block}` : s.type}</span></label
         >

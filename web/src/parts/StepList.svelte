@@ -21,23 +21,32 @@
     write: 'write',
     restart: 'loss of supply and return',
   }
-  let verb = $state('restart')
+  let verb = $state('')
   let name = $state('')
   let value = $state('')
+  let at = $state('')
   const names = $derived(script.lanes.map((l) => l.label))
-  const scan = $derived(script.stretch?.from ?? 0)
+  const inputs = $derived(script.inputs?.signals.map((c) => c.name) ?? [])
+  const valued = $derived(verb === 'force' || verb === 'write' || verb === 'set')
+  /** Where a tap has no length of its own, it is so long. */
+  const unsaid = '200ms'
 
-  async function add() {
-    const valued = verb === 'force' || verb === 'write' || verb === 'set'
-    await script.add(scan, {
+  async function add(event: Event) {
+    event.preventDefault()
+    const found = at
+      ? await w.core.ask('scanOf', { period: w.outline!.period, text: at.trim() }).catch((error: Error) => error)
+      : { scan: script.stretch?.from ?? 0 }
+    if (found instanceof Error) return void (w.problem = found.message)
+    const done = await script.add(found.scan, {
       at: '',
       verb,
       object: verb === 'restart' ? 'true' : valued ? '' : name,
       values: valued ? [{ name, value }] : [],
-      for: '',
+      for: verb === 'tap' ? value : '',
       every: '',
       times: '',
     })
+    if (done) value = at = ''
   }
 </script>
 
@@ -101,23 +110,38 @@
       </li>
     {/each}
   </ol>
-  <div class="flex flex-wrap items-end gap-2 text-sm" role="group" aria-label="Another step">
+  <form class="flex flex-wrap items-end gap-2 text-sm" onsubmit={add} aria-label="Another step">
     <label class="flex flex-col"
-      >Also <select class="select select-xs w-52" bind:value={verb}
-        >{#each Object.entries(words) as [v, says] (v)}<option value={v}>{says}</option>{/each}</select
+      >Also at <input
+        class="input input-xs w-24 font-mono"
+        data-field="at"
+        placeholder={script.stretch ? 'the stretch' : '1.5s'}
+        bind:value={at}
+      /></label
+    >
+    <label class="flex flex-col"
+      >do <select class="select select-xs w-44" required bind:value={verb}
+        ><option value="" disabled>choose</option>{#each Object.entries(words) as [v, says] (v)}<option value={v}
+            >{says}</option
+          >{/each}</select
       ></label
     >
-    {#if verb !== 'restart'}
+    {#if verb && verb !== 'restart'}
       <label class="flex flex-col"
-        >what <input class="input input-xs w-36 font-mono" list="{script.at}-names" bind:value={name} /></label
-      >
-      <datalist id="{script.at}-names"
-        >{#each names as n (n)}<option value={n}></option>{/each}</datalist
+        >what <select class="select select-xs w-40 font-mono" required bind:value={name}
+          ><option value="" disabled>choose</option
+          >{#each verb === 'force' || verb === 'write' || verb === 'unforce' ? (w.judgement?.signals.map((s) => s.name) ?? names) : inputs as n (n)}<option
+              value={n}>{n}</option
+            >{/each}</select
+        ></label
       >
     {/if}
-    {#if ['force', 'write', 'set'].includes(verb)}
-      <label class="flex flex-col">to <input class="input input-xs w-20 font-mono" bind:value /></label>
-    {/if}
-    <button class="btn btn-xs" onclick={add}>Add at {script.stretch ? 'the stretch' : 'the beginning'}</button>
-  </div>
+    {#if valued}<label class="flex flex-col"
+        >to <input class="input input-xs w-20 font-mono" data-field="value" required bind:value /></label
+      >{/if}
+    {#if verb === 'tap'}<label class="flex flex-col"
+        >for <input class="input input-xs w-20 font-mono" data-field="value" placeholder={unsaid} bind:value /></label
+      >{/if}
+    <button class="btn btn-xs">Add the step</button>
+  </form>
 {/if}
