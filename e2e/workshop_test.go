@@ -127,8 +127,21 @@ func (m *maker) scenario(n int, s exercise.ScenarioForm) {
 	if s.Shown == "true" {
 		m.must(m.p.Click("shown after a hand-in"))
 	}
-	for i, step := range s.Steps {
-		m.step(at, i, step)
+	added := 0
+	for _, step := range s.Steps {
+		each := []exercise.StepForm{step}
+		if len(step.Values) > 1 { // the list adds what is set one by one
+			each = nil
+			for _, v := range step.Values {
+				one := step
+				one.Values = []exercise.ValueForm{v}
+				each = append(each, one)
+			}
+		}
+		for _, one := range each {
+			m.step(at, added, one)
+			added++
+		}
 	}
 }
 
@@ -153,6 +166,12 @@ func (m *maker) step(scenario string, n int, s exercise.StepForm) {
 	}
 	field("value", value)
 	m.must(m.p.Click("Add the step"))
+	defer func() {
+		if m.t.Failed() {
+			v, _ := browser.Evaluate[string](m.p, "JSON.stringify([[...document.querySelectorAll('form[aria-label=\"Another step\"] :is(input, select)')].map((e) => e.value), [...document.querySelectorAll('[role=alert]')].map((e) => e.innerText), document.activeElement.outerHTML.slice(0, 300)])")
+			m.t.Log(v, s)
+		}
+	}()
 	m.until("the step", fmt.Sprintf("document.querySelectorAll('ol[aria-label=Steps] [data-at$=\"/at\"]').length === %d", n+1))
 	m.put(fmt.Sprintf("%ssteps/%d/every", scenario, n), s.Every)
 	m.put(fmt.Sprintf("%ssteps/%d/times", scenario, n), s.Times)
@@ -206,6 +225,10 @@ func (m *maker) make(title string, files exercise.Files) {
 	m.must(m.p.Click("New exercise"))
 	m.must(m.p.Type(title))
 	m.must(m.p.Click("Begin"))
+	if err := m.p.See("What does the learner press?"); err != nil {
+		v, _ := browser.Evaluate[string](m.p, "JSON.stringify([location.hash, document.activeElement.outerHTML.slice(0,200), document.querySelector('form[aria-label=\"New exercise\"]')?.outerHTML.slice(-600), document.querySelector('form[aria-label=\"New exercise\"] input')?.value])")
+		m.t.Log(v)
+	}
 	m.must(m.p.See("What does the learner press?"))
 	m.put("topic", m.form.Topic)
 	m.points(true, m.form.Panel.Inputs)
@@ -242,8 +265,7 @@ func (m *maker) make(title string, files exercise.Files) {
 	}
 	m.part("marks", "Click what is graded")
 	m.graded()
-	m.part("try", "What each program earns")
-	m.must(m.p.See("Nothing: 0 errors"))
+	m.part("try", "An empty program")
 }
 
 // Each lesson is made from nothing in the workshop, published, given to the class, handed in and marked. What was made says the same
@@ -263,7 +285,7 @@ func TestEachLessonIsMadeInTheWorkshop(t *testing.T) {
 			t.Parallel()
 			s, p := look(t, "nadia", "#/exercises", "New exercise")
 			for i := n; i < len(names); i += several {
-				if only := os.Getenv("LESSON"); only != "" && only != names[i] {
+				if only := os.Getenv("LESSON"); only != "" && !strings.Contains(only, names[i]) {
 					continue
 				}
 				lesson(t, s, p, names[i])
@@ -279,6 +301,7 @@ func lesson(t *testing.T, s *servicetest.Service, p *browser.Page, name string) 
 	form, err := exercise.FormOf(string(files["exercise.yaml"]))
 	require.NoError(t, err)
 	require.NoError(t, p.Go(s.URL+"/#/exercises"))
+	t.Log(name)
 	m := &maker{t: t, p: p, form: form, name: name + "-made"}
 	m.make(form.Title+", made", files)
 

@@ -30,7 +30,7 @@ import (
 
 // Patience is how long a page may take to show what is waited for: what takes a moment here takes long on a
 // machine ten times slower that others use as well.
-const Patience = 12 * time.Second
+const Patience = 2 * time.Minute
 
 // A Browser is one Chromium. Its pages share nothing: each has cookies and a storage of its own.
 type Browser struct {
@@ -270,7 +270,7 @@ func (p *Page) aim(what, element string, across, down float64) (x, y float64, er
 			const place = () => { const r = e.getBoundingClientRect(); return [r.x + r.width * %v, r.y + r.height * %v] }
 			const was = place(); await frame(); await frame(); const is = place()
 			const hit = document.elementFromPoint(...is)
-			return was.join() === is.join() && hit && (e.contains(hit) || hit.contains(e)) ? is : []`, element, across, down))
+			return was.join() === is.join() && hit && (e.contains(hit) || hit.contains(e) && !e.matches('button, a')) ? is : []`, element, across, down))
 		if err == nil && len(at) == 2 {
 			return at[0], at[1], nil
 		}
@@ -286,7 +286,8 @@ const (
 	guard = `const e = %s
 		if (!e) return false
 		const kinds = ['pointerdown', 'mousedown', 'touchstart', 'pointerup', 'mouseup', 'touchend', 'click', 'dblclick']
-		const on = (event) => event.composedPath().includes(e) || event.target.contains?.(e) === true
+		const beside = !e.matches('button, a') // what stands around a field may be pressed for it
+		const on = (event) => event.composedPath().includes(e) || beside && event.target.contains?.(e) === true
 		let pressed = null, clicked = false
 		const look = (event) => {
 			if (pressed === null && (event.type === 'pointerdown' || event.type === 'touchstart')) pressed = on(event)

@@ -28,7 +28,7 @@ export interface Frame {
 /** The line of a column of so many scans as an SVG path; filled closes it to the ground. */
 export function line(c: Column, scans: number, f: Frame, filled: boolean): string {
   const end = Math.min(f.to, scans)
-  if (end <= f.from) return ''
+  if (end <= f.from || !c.segments.length) return ''
   const [low, high] = range(c, scans)
   const y = (v: number) => f.top + f.tall * (1 - (v - low) / (high - low))
   const edges = [f.from, ...bounds(c, f.from, end), end]

@@ -4,6 +4,7 @@
   import type { Workshop } from '../state/workshop.svelte'
   import { shares } from '../state/shares'
   import TableFrame from './TableFrame.svelte'
+  import WeightSlider from './WeightSlider.svelte'
   import WrittenCell from './WrittenCell.svelte'
 
   let { workshop: w }: { workshop: Workshop } = $props()
@@ -35,15 +36,11 @@
                 >{/each}</th
             >
             <td class="min-w-40"
-              ><input
-                type="range"
-                min="1"
-                max="10"
-                class="range w-full range-xs"
-                aria-label="Weight of {called(g)}"
-                data-at="{at}/weight"
+              ><WeightSlider
+                workshop={w}
+                at="{at}/weight"
                 value={Number(g.weight) || 1}
-                onchange={(e) => w.put(`${at}/weight`, Number(e.currentTarget.value))}
+                label="Weight of {called(g)}"
               /></td
             >
             <td class="tabular-nums">{parts[n]} %</td>

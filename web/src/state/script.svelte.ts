@@ -80,7 +80,7 @@ export class Script {
       graded: false,
     }))
     const s = this.scene
-    if (!s) return inputs
+    if (!s) return [...inputs, ...this.#waiting()]
     const graded = (name: string) =>
       !!this.workshop.judgement?.signals.some((x) => x.graded >= 0 && x.name.toLowerCase() === name.toLowerCase())
     const out: Lane[] = []
@@ -93,6 +93,18 @@ export class Script {
     }
     return [...inputs, ...out]
   })
+
+  /** Lanes without a line: they keep the place of those that come as soon as the solution has been run. */
+  #waiting(): Lane[] {
+    const w = this.workshop
+    const names = w.judgement?.scenes[0]?.does.signals ?? (w.solution ? (w.exercise?.outputs ?? []) : [])
+    return names.map(({ name, type }) => ({
+      label: name,
+      kind: 'does',
+      column: { name, type, segments: [] } as Column,
+      graded: false,
+    }))
+  }
 
   /** The edges that can be taken hold of on an input's lane. */
   edges(input: string): Edge[] {
