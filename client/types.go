@@ -364,6 +364,34 @@ type Revision struct {
 	Hash   string    `json:"hash"`
 }
 
+// Course is exercises of its owner's in the order in which they are taught.
+type Course struct {
+	Owner    string    `json:"owner" example:"nadia"`
+	Name     string    `json:"name" example:"glasshouse-controls"`
+	Title    string    `json:"title" example:"Glasshouse controls"`
+	Version  int       `json:"version" example:"2" doc:"Counts the savings."`
+	Saved    time.Time `json:"saved"`
+	Sections []Section `json:"sections"`
+}
+
+// Section is some of a course's exercises under a title.
+type Section struct {
+	Title     string   `json:"title" maxLength:"200" example:"Timers"`
+	Exercises []string `json:"exercises" maxItems:"500" example:"[\"vent-settle-delay\"]" doc:"Names of the owner's exercises."`
+}
+
+// CourseSettings are what a course is to be.
+type CourseSettings struct {
+	Version  int       `json:"version" minimum:"0" example:"0" doc:"The version that one knows; 0 for a new course."`
+	Title    string    `json:"title" minLength:"1" maxLength:"200" example:"Glasshouse controls"`
+	Sections []Section `json:"sections" maxItems:"200" example:"[{\"title\":\"Timers\",\"exercises\":[\"vent-settle-delay\"]}]"`
+}
+
+// Archive is a zip of a folder.
+type Archive struct {
+	Zip []byte `json:"zip" example:"UEsDBBQAAAAI" doc:"In base64."`
+}
+
 // ForClass names a class.
 type ForClass struct {
 	Class int64 `json:"class" minimum:"1" example:"1"`

@@ -3,7 +3,6 @@ package client
 import (
 	"context"
 	"fmt"
-	"io"
 )
 
 // Lessons lists what an exercise can begin with.
@@ -48,16 +47,12 @@ func (c *Client) Revision(ctx context.Context, owner, exercise string, number in
 
 // Zip reads an exercise, as it is being written, as a zip of its folder.
 func (c *Client) Zip(ctx context.Context, owner, exercise string) ([]byte, error) {
-	r, err := c.request(ctx, "GET", ofOwner(owner, exercise, "/zip"), nil)
-	if err != nil {
-		return nil, err
-	}
-	response, err := c.send(r)
-	if err != nil {
-		return nil, err
-	}
-	defer response.Body.Close()
-	return io.ReadAll(response.Body)
+	return c.file(ctx, ofOwner(owner, exercise, "/zip"))
+}
+
+// Differences tells in words what changed from one revision, 0 for the newest, to another, 0 for what was written since.
+func (c *Client) Differences(ctx context.Context, owner, exercise string, from, to int) (list []string, err error) {
+	return list, c.call(ctx, "GET", ofOwner(owner, exercise, fmt.Sprintf("/differences?from=%d&to=%d", from, to)), nil, &list)
 }
 
 // TryMarks tells which marks of a class would move with what was written.

@@ -2,6 +2,7 @@ package service
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"io/fs"
 	"log/slog"
@@ -19,14 +20,14 @@ import (
 	"celandine/service/store"
 )
 
-// course is course.yaml: a class with its people, exercises and hand-ins.
-type course struct {
+// demo is class.yaml: a class with its people, and what they handed in to the course.
+type demo struct {
 	Class      string   `yaml:"class"`
 	TimeZone   string   `yaml:"timeZone"`
 	Admin      *member  `yaml:"administrator"`
 	Instructor member   `yaml:"instructor"`
 	Learners   []member `yaml:"learners"`
-	Exercises  []string `yaml:"exercises"`
+	Drafts     []string `yaml:"drafts"` // what the instructor is writing
 	Handins    []struct {
 		By       string `yaml:"by"`
 		Exercise string `yaml:"exercise"`
@@ -53,18 +54,17 @@ func LoadCourse(ctx context.Context, c Config, folder fs.FS, password string, pr
 		return err
 	}
 	s.UseQueue(queue)
-	text, err := fs.ReadFile(folder, "course.yaml")
-	if err != nil {
-		return fmt.Errorf("reading the course: %w", err)
-	}
 	l := loader{store: s, folder: folder, progress: progress}
-	if err := yaml.Unmarshal(text, &l.course); err != nil {
-		return fmt.Errorf("reading course.yaml: %w", err)
+	if err := l.read(); err != nil {
+		return err
 	}
 	if err := l.people(ctx, c, password); err != nil {
 		return err
 	}
 	if err := l.exercises(ctx); err != nil {
+		return err
+	}
+	if err := l.drafts(ctx); err != nil {
 		return err
 	}
 	if err := l.handins(ctx); err != nil {
@@ -80,10 +80,32 @@ func LoadCourse(ctx context.Context, c Config, folder fs.FS, password string, pr
 type loader struct {
 	store    *store.Store
 	folder   fs.FS
-	course   course
+	demo     demo
+	course   exercise.Course
+	text     []byte // of course.yaml
 	class    store.Class
 	by       store.Person
 	progress func(string)
+}
+
+// read reads who is in the class, and the course.
+func (l *loader) read() error {
+	text, err := fs.ReadFile(l.folder, "class.yaml")
+	if err != nil {
+		return fmt.Errorf("reading the class: %w", err)
+	}
+	if err := yaml.Unmarshal(text, &l.demo); err != nil {
+		return fmt.Errorf("reading class.yaml: %w", err)
+	}
+	if l.text, err = fs.ReadFile(l.folder, "course.yaml"); err != nil {
+		return fmt.Errorf("reading the course: %w", err)
+	}
+	course, problems := exercise.ReadCourse(l.text)
+	if problems.HasErrors() {
+		return fmt.Errorf("reading the course: %s", problems[0])
+	}
+	l.course = course
+	return nil
 }
 
 // assign stores an exercise and lets learners see it.
@@ -105,7 +127,7 @@ func (l *loader) people(ctx context.Context, c Config, password string) error {
 		return err
 	}
 	var all []store.Person
-	for i, m := range append([]member{l.course.Instructor}, l.course.Learners...) {
+	for i, m := range append([]member{l.demo.Instructor}, l.demo.Learners...) {
 		role := store.Learner
 		if i == 0 {
 			role = store.Instructor
@@ -117,13 +139,13 @@ func (l *loader) people(ctx context.Context, c Config, password string) error {
 		all = append(all, p)
 	}
 	l.by = all[0]
-	if a := l.course.Admin; a != nil { // in no class
+	if a := l.demo.Admin; a != nil { // in no class
 		if _, err := l.store.SavePerson(ctx, store.Person{Login: a.Login, Name: a.Name, Role: store.Administrator,
 			PasswordHash: hash}); err != nil {
 			return err
 		}
 	}
-	if l.class, err = l.store.SaveClass(ctx, store.Class{Name: l.course.Class, TimeZone: l.course.TimeZone}, all...); err != nil {
+	if l.class, err = l.store.SaveClass(ctx, store.Class{Name: l.demo.Class, TimeZone: l.demo.TimeZone}, all...); err != nil {
 		return err
 	}
 	l.progress(fmt.Sprintf("%d people in %s", len(all), l.class.Name))
@@ -131,7 +153,7 @@ func (l *loader) people(ctx context.Context, c Config, password string) error {
 }
 
 func (l *loader) exercises(ctx context.Context) error {
-	for _, name := range l.course.Exercises {
+	for _, name := range l.course.Exercises() {
 		files, err := folder.Read(l.folder, path.Join("exercises", name))
 		if err != nil {
 			return err
@@ -144,12 +166,30 @@ func (l *loader) exercises(ctx context.Context) error {
 			return err
 		}
 	}
-	l.progress(fmt.Sprintf("%d exercises", len(l.course.Exercises)))
+	if err := l.store.SaveCourse(ctx, store.Course{OwnerID: l.by.ID, Name: l.course.Name, Title: l.course.Title, Text: string(l.text)}); err != nil &&
+		!errors.Is(err, store.ErrNewer) { // it was loaded before
+		return err
+	}
+	l.progress(fmt.Sprintf("%d exercises", len(l.course.Exercises())))
+	return nil
+}
+
+// drafts are exercises that the instructor has begun.
+func (l *loader) drafts(ctx context.Context) error {
+	for _, name := range l.demo.Drafts {
+		files, err := folder.Read(l.folder, path.Join("drafts", name))
+		if err != nil {
+			return err
+		}
+		if _, err := l.store.BeginWriting(ctx, l.by, name, store.NewWriting(files)); err != nil && !errors.Is(err, store.ErrNamed) {
+			return fmt.Errorf("draft %s: %w", name, err)
+		}
+	}
 	return nil
 }
 
 func (l *loader) handins(ctx context.Context) error {
-	for _, h := range l.course.Handins {
+	for _, h := range l.demo.Handins {
 		p, err := l.store.PersonByLogin(ctx, h.By)
 		if err != nil {
 			return fmt.Errorf("hand-in of %s: %w", h.By, err)
@@ -190,7 +230,7 @@ func (l *loader) await(ctx context.Context) error {
 			return err
 		}
 		if n == 0 {
-			l.progress(fmt.Sprintf("%d hand-ins graded", len(l.course.Handins)))
+			l.progress(fmt.Sprintf("%d hand-ins graded", len(l.demo.Handins)))
 			return nil
 		}
 		if n != last {

@@ -257,12 +257,7 @@ func (r *reader) root(n *yaml.Node) {
 	var panel, graded, scenarios, rules, tasks *yaml.Node
 	r.mapping(n, "The exercise",
 		field{"format", true, func(v *yaml.Node) { r.oneOf(v, "format", Format) }},
-		field{"name", true, func(v *yaml.Node) {
-			e.Name = r.text(v, "name")
-			if !exerciseName.MatchString(e.Name) || len(e.Name) > 60 {
-				r.at(v, "Write small letters, digits and single hyphens, at most 60, like mist-hold-in.", "name cannot be %q.", e.Name)
-			}
-		}},
+		field{"name", true, func(v *yaml.Node) { e.Name = r.named(v) }},
 		field{"title", true, func(v *yaml.Node) { e.Title = r.text(v, "title") }},
 		field{"topic", false, func(v *yaml.Node) { e.Topic = r.text(v, "topic") }},
 		field{"period", false, func(v *yaml.Node) {

@@ -19,8 +19,10 @@ const MaxZip = 8 << 20
 var ErrLarge = errors.New("an exercise has at most 200 files of at most 1 MiB, and 8 MiB in all")
 
 // Add takes a file into the folder, within its limits.
-func (f Files) Add(name string, content []byte) error {
-	if len(f) >= MaxFiles || len(content) > MaxFile {
+func (f Files) Add(name string, content []byte) error { return f.add(name, content, MaxFiles) }
+
+func (f Files) add(name string, content []byte, most int) error {
+	if len(f) >= most || len(content) > MaxFile {
 		return fmt.Errorf("%s: %w", name, ErrLarge)
 	}
 	f[name] = content
@@ -57,17 +59,28 @@ func Lies(name string, content []byte) error {
 	return nil
 }
 
+// MaxCourse is the most that a zipped course may weigh.
+const MaxCourse = 12 << 20
+
+// maxCourseFiles is the most files that a course may have.
+const maxCourseFiles = 4000
+
 // Unzip reads an archive of an exercise folder: its files, or one folder that holds them. Archives with links, names that lead outside
 // or stand twice, or that swell beyond the limits are refused.
-func Unzip(archive []byte) (Files, error) {
-	if len(archive) > MaxZip {
+func Unzip(archive []byte) (Files, error) { return unzip(archive, MaxFiles, MaxZip) }
+
+// UnzipCourse reads an archive of a course's folder in the same way.
+func UnzipCourse(archive []byte) (Files, error) { return unzip(archive, maxCourseFiles, MaxCourse) }
+
+func unzip(archive []byte, most, heaviest int) (Files, error) {
+	if len(archive) > heaviest {
 		return nil, fmt.Errorf("this archive: %w", ErrLarge)
 	}
 	z, err := zip.NewReader(bytes.NewReader(archive), int64(len(archive)))
 	if err != nil {
 		return nil, fmt.Errorf("this is not a zip archive: %w", err)
 	}
-	if len(z.File) > 4*MaxFiles {
+	if len(z.File) > 4*most {
 		return nil, fmt.Errorf("this archive: %w", ErrLarge)
 	}
 	files, total := Files{}, 0
@@ -86,10 +99,10 @@ func Unzip(archive []byte) (Files, error) {
 		if err != nil {
 			return nil, err
 		}
-		if total += len(content); total > MaxZip {
+		if total += len(content); total > heaviest {
 			return nil, fmt.Errorf("this archive: %w", ErrLarge)
 		}
-		if err := files.Add(name, content); err != nil {
+		if err := files.add(name, content, most); err != nil {
 			return nil, err
 		}
 	}

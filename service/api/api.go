@@ -230,6 +230,7 @@ func (s *service) operations(r chi.Router) {
 	s.insight(api)
 	s.library(api)
 	s.workshop(api)
+	s.courses(api)
 	s.stuck(api)
 	typed(api)
 }

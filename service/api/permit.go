@@ -47,7 +47,7 @@ const mostOfStrangers = 8 << 10
 // patient operations may keep the database for longer than a page waits: they read or write much.
 var patient = map[string]bool{"regrade": true, "marksCSV": true, "marksXLSX": true, "insight": true, "listStuck": true,
 	"requeueStuck": true,
-	"enrol":        true, "pushExercise": true, "addExercise": true}
+	"enrol":        true, "pushExercise": true, "addExercise": true, "tryMarks": true, "importCourse": true, "readCourseZip": true}
 
 // How long a request waits for the database in all.
 const (

@@ -1,6 +1,7 @@
 package api
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -46,6 +47,8 @@ func (s *service) workshop(api huma.API) {
 	huma.Register(api, add("listRevisions", http.MethodGet, of+"/revisions", "List an exercise's revisions, the newest first"), s.listRevisions)
 	huma.Register(api, add("readRevision", http.MethodGet, of+"/revisions/{number}", "Read the folder of a revision"), s.readRevision)
 	huma.Register(api, add("readZip", http.MethodGet, of+"/zip", "Read an exercise, as it is being written, as a zip of its folder"), s.readZip)
+	huma.Register(api, add("listDifferences", http.MethodGet, of+"/differences",
+		"Tell in words what changed from one revision to another, or to what was written"), s.listDifferences)
 	huma.Register(api, add("tryMarks", http.MethodPost, of+"/trial", "Tell which marks of a class would move with what was written"), s.tryMarks)
 	huma.Register(api, none(add("giveExercise", http.MethodPost, of+"/classes", "Let a class work on the newest revision")), s.giveExercise)
 	huma.Register(api, none(add("withdraw", http.MethodPut, of+"/withdrawal", "Take an exercise away from learners; marks stay")), s.withdraw)
@@ -95,7 +98,7 @@ func (s *service) beginExercise(ctx context.Context, in *struct{ Body client.Beg
 			return nil, coded(http.StatusUnprocessableEntity, "exercise", err.Error())
 		}
 	}
-	e, err := s.Store.BeginWriting(ctx, p, name, outlined(files))
+	e, err := s.Store.BeginWriting(ctx, p, name, store.NewWriting(files))
 	if errors.Is(err, store.ErrNamed) {
 		return nil, coded(http.StatusConflict, "named", "You have an exercise named "+name+" already. Give this one another title.")
 	}
@@ -173,12 +176,6 @@ func placed(files exercise.Files, name string, content []byte) error {
 	return nil
 }
 
-// outlined is a folder with what a list shows of it.
-func outlined(files exercise.Files) store.Writing {
-	form, _ := exercise.FormOf(string(files["exercise.yaml"])) // what is no YAML has no title
-	return store.Writing{Files: store.Folder(files), Title: form.Title, Topic: form.Topic, Languages: strings.Join(form.Languages, ", ")}
-}
-
 // inWorkshop finds an exercise that a person may read, or change.
 func (s *service) inWorkshop(ctx context.Context, in OfOwner, may string) (store.Person, store.Exercise, string, error) {
 	p, err := s.instructs(ctx)
@@ -251,7 +248,7 @@ func (s *service) saveWriting(ctx context.Context, in *struct {
 	if len(files.Hash()) > 0 && files.Weight() > exercise.MaxZip {
 		return nil, coded(http.StatusUnprocessableEntity, "file", "The exercise would be too large: "+exercise.ErrLarge.Error()+". Nothing was saved.")
 	}
-	w := outlined(files)
+	w := store.NewWriting(files)
 	w.ExerciseID, w.Version, w.Base, w.Settled, w.SavedBy, w.SavedAt = e.ID, before.Version, before.Base, in.Body.Settled, p.ID, time.Now()
 	if w, err = s.Store.SaveWriting(ctx, w); errors.Is(err, store.ErrNewer) {
 		return nil, newer(before)
@@ -328,6 +325,40 @@ func (s *service) readRevision(ctx context.Context, in *struct {
 	}
 	r, err := s.Store.RevisionOf(ctx, e.ID, in.Number)
 	return &body[client.Folder]{client.Folder{Files: r.Files}}, s.told(err, "%s has no revision %d.", e.Name, in.Number)
+}
+
+func (s *service) listDifferences(ctx context.Context, in *struct {
+	OfOwner
+	From int `query:"from" minimum:"0" maximum:"1000000" example:"1" doc:"A revision; the newest where it is left out."`
+	To   int `query:"to" minimum:"0" maximum:"1000000" example:"0" doc:"A later one; 0 is what was written since."`
+}) (*body[[]string], error) {
+	_, e, _, err := s.inWorkshop(ctx, in.OfOwner, store.MayRead)
+	if err != nil {
+		return nil, err
+	}
+	if in.From == 0 {
+		revisions, err := s.Store.Revisions(ctx, e)
+		if err != nil || len(revisions) == 0 {
+			return nil, s.told(cmp.Or(err, store.ErrNotFound), "%s has no revision yet.", e.Name)
+		}
+		in.From = revisions[0].Number
+	}
+	from, err := s.Store.RevisionOf(ctx, e.ID, in.From)
+	if err != nil {
+		return nil, s.told(err, "%s has no revision %d.", e.Name, in.From)
+	}
+	var to store.Folder
+	if in.To == 0 {
+		var w store.Writing
+		w, err = s.Store.Writing(ctx, e)
+		to = w.Files
+	} else {
+		var r store.Revision
+		r, err = s.Store.RevisionOf(ctx, e.ID, in.To)
+		to = r.Files
+	}
+	return &body[[]string]{workshop.Differences(exercise.Files(from.Files), exercise.Files(to))},
+		s.told(err, "%s has no revision %d.", e.Name, in.To)
 }
 
 type archive struct {

@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"errors"
+	"strings"
 	"time"
 
 	"gorm.io/gorm"
@@ -24,6 +25,12 @@ type Writing struct {
 	SavedBy    int64
 	Saver      Person `gorm:"foreignKey:SavedBy"`
 	SavedAt    time.Time
+}
+
+// NewWriting is a folder as it is being written, with what a list shows of it.
+func NewWriting(files exercise.Files) Writing {
+	form, _ := exercise.FormOf(string(files["exercise.yaml"])) // what is no YAML has no title
+	return Writing{Files: Folder(files), Title: form.Title, Topic: form.Topic, Languages: strings.Join(form.Languages, ", ")}
 }
 
 // ErrNamed tells that its owner has an exercise of that name already.

@@ -20,6 +20,10 @@ export type components = {
         Alike: {
             handins: components["schemas"]["HandinShort"][];
         };
+        Archive: {
+            /** @description In base64. */
+            zip: string;
+        };
         Assignment: {
             /** @description How many hand-ins; 0 is any number. */
             attempts: number;
@@ -131,6 +135,21 @@ export type components = {
             scan: number;
             scenario: string;
             signal: string;
+        };
+        Course: {
+            name: string;
+            owner: string;
+            saved: string;
+            sections: components["schemas"]["Section"][];
+            title: string;
+            /** @description Counts the savings. */
+            version: number;
+        };
+        CourseSettings: {
+            sections: components["schemas"]["Section"][];
+            title: string;
+            /** @description The version that one knows; 0 for a new course. */
+            version: number;
         };
         Credentials: {
             /** @description The person's login, in any case of letters. */
@@ -616,6 +635,11 @@ export type components = {
             /** @description Nothing may happen in it: whole or nothing. */
             still?: boolean;
         };
+        Section: {
+            /** @description Names of the owner's exercises. */
+            exercises: string[];
+            title: string;
+        };
         Session: {
             /** @description Absent while nobody is. */
             person?: components["schemas"]["Person"];
@@ -807,6 +831,7 @@ export type components = {
 export type Ability = components['schemas']['Ability'];
 export type Act = components['schemas']['Act'];
 export type Alike = components['schemas']['Alike'];
+export type Archive = components['schemas']['Archive'];
 export type Assignment = components['schemas']['Assignment'];
 export type AuditEntry = components['schemas']['AuditEntry'];
 export type Beginning = components['schemas']['Beginning'];
@@ -818,6 +843,8 @@ export type ClassSettings = components['schemas']['ClassSettings'];
 export type Column = components['schemas']['Column'];
 export type Comment = components['schemas']['Comment'];
 export type CommonSlip = components['schemas']['CommonSlip'];
+export type Course = components['schemas']['Course'];
+export type CourseSettings = components['schemas']['CourseSettings'];
 export type Credentials = components['schemas']['Credentials'];
 export type Diagnostic = components['schemas']['Diagnostic'];
 export type Difference = components['schemas']['Difference'];
@@ -875,6 +902,7 @@ export type Saving = components['schemas']['Saving'];
 export type Scenario = components['schemas']['Scenario'];
 export type ScenarioInsight = components['schemas']['ScenarioInsight'];
 export type ScenarioMark = components['schemas']['ScenarioMark'];
+export type Section = components['schemas']['Section'];
 export type Session = components['schemas']['Session'];
 export type Share = components['schemas']['Share'];
 export type Sharing = components['schemas']['Sharing'];

@@ -16,7 +16,20 @@ ALTER TABLE revisions ADD note text NOT NULL DEFAULT '', ADD languages text NOT 
 -- An exercise that is withdrawn is not offered any more; hand-ins to it and their marks stay.
 ALTER TABLE exercises ADD withdrawn_at timestamptz;
 
+-- A course: exercises of its owner's in the order in which they are taught, as course.yaml has them.
+CREATE TABLE courses (
+    id       bigserial PRIMARY KEY,
+    owner_id bigint NOT NULL REFERENCES people (id),
+    name     text NOT NULL,
+    title    text NOT NULL,
+    text     text NOT NULL,
+    version  integer NOT NULL DEFAULT 1, -- counts the savings
+    saved_at timestamptz NOT NULL DEFAULT now(),
+    UNIQUE (owner_id, name)
+);
+
 -- +goose Down
+DROP TABLE courses;
 ALTER TABLE exercises DROP withdrawn_at;
 ALTER TABLE revisions DROP note, DROP languages;
 DROP TABLE writings;
