@@ -14,10 +14,10 @@ import (
 
 func exerciseCommand() *cobra.Command {
 	c := &cobra.Command{Use: "exercise", Short: "Write, verify, push, list, share and show exercises",
-		Long: "new, verify and freeze work on folders and need no service; push, list and show are for the class on the service; library, " +
-			"pull and share are for what is yours, or shared with you.", Args: cobra.NoArgs}
+		Long: "new, verify, freeze and diff of two folders need no service; push, list and show are for the class on the service; library, " +
+			"pull, share, revisions, publish and withdraw are for what is yours, or shared with you.", Args: cobra.NoArgs}
 	c.AddCommand(exerciseNew(), exerciseVerify(), exerciseFreeze(), exercisePush(), exercisePull(), exerciseList(), exerciseShow(),
-		exerciseLibrary(), exerciseShare())
+		exerciseLibrary(), exerciseShare(), exerciseDiff(), exerciseRevisions(), exercisePublish(), exerciseWithdraw())
 	return c
 }
 

@@ -64,11 +64,12 @@ func stateOf(e client.Owned) string {
 }
 
 func exercisePull() *cobra.Command {
-	return &cobra.Command{
+	var draft bool
+	c := &cobra.Command{
 		Use:   "pull OWNER/NAME DIR",
 		Short: "Write the folder of an exercise that you may read into a new folder",
-		Long: "Pull reads the newest revision of an exercise: your own, one shared with you, or one that a class of yours works on. What " +
-			"you push from the folder is yours, in your classes.",
+		Long: "Pull reads the newest revision of an exercise: your own, one shared with you, or one that a class of yours works on; with " +
+			"--draft what is being written of it in the workshop. What you push from the folder is yours, in your classes.",
 		Example: "  celandine exercise pull nadia/mist-hold-in mist-hold-in",
 		Args:    exactly("OWNER/NAME", "DIR"),
 		RunE: remote(func(ctx context.Context, c *cobra.Command, service *client.Client, args []string) error {
@@ -79,17 +80,28 @@ func exercisePull() *cobra.Command {
 			if _, err := os.Stat(args[1]); err == nil {
 				return BrokenError(fmt.Errorf("%s exists already; name a folder that does not", args[1]))
 			}
-			f, err := service.Folder(ctx, owner, name)
+			files, err := pulled(ctx, service, owner, name, draft)
 			if err != nil {
 				return err
 			}
-			if err := writeFolder(args[1], exercise.Files(f.Files)); err != nil {
+			if err := writeFolder(args[1], files); err != nil {
 				return err
 			}
-			fmt.Fprintf(c.OutOrStdout(), "%s/%s  %d files in %s\n", owner, name, len(f.Files), args[1])
+			fmt.Fprintf(c.OutOrStdout(), "%s/%s  %d files in %s\n", owner, name, len(files), args[1])
 			return nil
 		}),
 	}
+	c.Flags().BoolVar(&draft, "draft", false, "what is being written in the workshop")
+	return c
+}
+
+func pulled(ctx context.Context, service *client.Client, owner, name string, draft bool) (exercise.Files, error) {
+	if draft {
+		w, err := service.Writing(ctx, owner, name)
+		return w.Files, err
+	}
+	f, err := service.Folder(ctx, owner, name)
+	return f.Files, err
 }
 
 func exerciseShare() *cobra.Command {

@@ -3,7 +3,6 @@ package client
 import (
 	"context"
 	"fmt"
-	"io"
 	"net/url"
 	"time"
 )
@@ -128,16 +127,7 @@ func (c *Client) Disable(ctx context.Context, login string, disabled bool) (m Me
 
 // ExportMarks returns a class's marks as a file of that kind: csv or xlsx.
 func (c *Client) ExportMarks(ctx context.Context, class int64, kind string) ([]byte, error) {
-	r, err := c.request(ctx, "GET", ofClass(class, "/marks."+kind), nil)
-	if err != nil {
-		return nil, err
-	}
-	response, err := c.send(r)
-	if err != nil {
-		return nil, err
-	}
-	defer response.Body.Close()
-	return io.ReadAll(response.Body)
+	return c.file(ctx, ofClass(class, "/marks."+kind))
 }
 
 // IssueCodeTo gives somebody a new join code, whatever their classes.

@@ -10,6 +10,7 @@ import (
 	"os/signal"
 	"runtime"
 	"runtime/debug"
+	"slices"
 	"syscall"
 
 	"github.com/spf13/cobra"
@@ -25,9 +26,16 @@ func addService(root *cobra.Command) {
 	demo := demoCommand()
 	demo.GroupID = "service"
 	root.AddCommand(demo)
-	commands := []*cobra.Command{serveCommand(), workerCommand(), migrateCommand(), courseCommand(), administratorCommand(), backupCommand(),
+	commands := []*cobra.Command{serveCommand(), workerCommand(), migrateCommand(), administratorCommand(), backupCommand(),
 		restoreCommand()}
-	known := settings(commands)
+	load := loadCommand()
+	for _, c := range root.Commands() {
+		if c.Name() == "course" {
+			c.AddCommand(load)
+		}
+	}
+	known := settings(append(slices.Clone(commands), load))
+	configured(load, known)
 	for _, c := range commands {
 		c.GroupID = "service"
 		root.AddCommand(c)
@@ -214,14 +222,15 @@ func migrateCommand() *cobra.Command {
 	})
 }
 
-func courseCommand() *cobra.Command {
+// loadCommand is of the course commands the one that works on the database itself.
+func loadCommand() *cobra.Command {
 	config := service.Config{Cost: auth.Cost, Workers: runtime.NumCPU()}
 	var password string
 	load := onDatabase(&cobra.Command{
 		Use:   "load DIR",
 		Short: "Put a course folder into the database and grade its hand-ins",
-		Long: `Load reads course.yaml in DIR, adds its people, class and exercises, and records its hand-ins,
-which are graded through the queue. Doing it again changes nothing.`,
+		Long: `Load works at the service's own machine. It reads course.yaml and class.yaml in DIR, adds the class with its people, the
+course with its exercises, and records the class's hand-ins, which are graded through the queue. Doing it again changes nothing.`,
 		Example: "  celandine course load courses/glasshouse --password glasshouse",
 		Args:    cobra.ExactArgs(1),
 	}, &config, func(ctx context.Context, c *cobra.Command, args []string) error {
@@ -229,7 +238,5 @@ which are graded through the queue. Doing it again changes nothing.`,
 	})
 	load.Flags().StringVar(&password, "password", "", "everybody's password (for a demo)")
 	_ = load.MarkFlagRequired("password") // the flag exists
-	course := &cobra.Command{Use: "course", Short: "Load a whole course"}
-	course.AddCommand(load)
-	return course
+	return load
 }
