@@ -44,6 +44,7 @@ func changedBy(files exercise.Files, err error) (changed, error) {
 var inWorkshop = []Call{
 	call("outline", func(_ *Page, in folder) (workshop.Outline, error) { return workshop.Of(in.read()), nil }),
 	call("judge", func(_ *Page, in judged) (workshop.Judgement, error) { return workshop.Judge(in.read(), in.Before), nil }),
+	call("try", func(_ *Page, in tried) (workshop.Variant, error) { return workshop.Try(in.read(), in.File, in.Text) }),
 	call("edit", func(_ *Page, in edited) (changed, error) { return changedBy(workshop.Edit(in.read(), in.Edits)) }),
 	call("addPoint", func(_ *Page, in added) (changed, error) {
 		return changedBy(workshop.AddPoint(in.read(), in.Input, in.Type))
@@ -140,6 +141,11 @@ type momentText struct {
 type judged struct {
 	folder
 	Before string `json:"before"`
+}
+
+type tried struct {
+	folder
+	program
 }
 
 type edited struct {

@@ -91,6 +91,7 @@ type Exercise struct {
 	Languages []string          `json:"languages"`
 	Brief     string            `json:"brief" doc:"The task, as sanitized HTML."`
 	Inputs    []Point           `json:"inputs"`
+	Picture   string            `json:"picture,omitempty" example:"/api/exercises/mist-hold-in/pictures/bench.png" doc:"Where the picture is that the panel's devices stand on."`
 	Outputs   []Point           `json:"outputs"`
 	Graded    []Graded          `json:"graded"`
 	Told      string            `json:"told" example:"whatever its name: ET of a TON" doc:"What besides the panel's points is graded, and whether its name matters; empty where nothing is."`
@@ -117,6 +118,7 @@ type Point struct {
 	Type    string `json:"type" example:"BOOL"`
 	Unit    string `json:"unit,omitempty" example:"0.1 °C"`
 	Initial int64  `json:"initial,omitempty" doc:"The device's state before anything is touched."`
+	Place   []int  `json:"place,omitempty" example:"[30,60]" doc:"Where its device stands on the panel, in percent from the left and from the top; none: in a row with the others."`
 }
 
 // Graded is a signal that is compared.

@@ -414,10 +414,10 @@ func KeysOf(place string) []string { return keyOrder[kindOf(strings.Split(place,
 
 // keyOrder says at each kind of place in which order keys are written.
 var keyOrder = func() map[string][]string {
-	point := []string{"name", "at", "device", "contact", "type", "unit", "initial", "label"}
+	point := []string{"name", "at", "device", "contact", "type", "unit", "initial", "label", "place"}
 	return map[string][]string{
 		"":                     {"format", "name", "title", "topic", "period", "languages", "panel", "graded", "scenarios", "rules", "tasks"},
-		"panel":                {"inputs", "outputs"},
+		"panel":                {"picture", "inputs", "outputs"},
 		"panel/inputs/#":       point,
 		"panel/outputs/#":      point,
 		"graded/#":             {"signal", "block", "member", "weight", "slack", "drift", "within"},

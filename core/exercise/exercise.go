@@ -63,6 +63,7 @@ type Exercise struct {
 	Languages []string // ladder, st
 	Inputs    []Point
 	Outputs   []Point
+	Picture   string // a file of the folder that the panel's devices stand on; "" where there is none
 	Graded    []Graded
 	Scenarios []Scenario
 	Rules     []Rule
@@ -113,6 +114,7 @@ type Point struct {
 	Type    string      `json:"type"` // BOOL, INT, DINT …
 	Unit    string      `json:"unit,omitempty"`
 	Initial int64       `json:"initial,omitempty"` // the device's state at the start
+	Place   []int       `json:"place,omitempty"`   // where its device stands on the panel, in percent from the left and from the top
 	At      source.Span `json:"-"`
 }
 

@@ -18,6 +18,12 @@ var pointAddress = regexp.MustCompile(`^%[IQM]([XBWDL]?)(\d{1,5})(\.[0-7])?$`)
 func (r *reader) panel(n *yaml.Node) {
 	taken := map[string]*yaml.Node{}
 	r.mapping(n, "panel",
+		field{"picture", false, func(v *yaml.Node) {
+			r.exercise.Picture = r.text(v, "picture")
+			if r.fileNamed(v, r.exercise.Picture) && !IsPicture(r.exercise.Picture) {
+				r.at(v, "Take a PNG, JPEG, GIF or WebP below pictures.", "%s is no picture that a page can show.", r.exercise.Picture)
+			}
+		}},
 		field{"inputs", true, func(v *yaml.Node) {
 			r.list(v, "inputs", func(item *yaml.Node) {
 				r.exercise.Inputs = append(r.exercise.Inputs, r.points(item, "I", block.InputDevices(), taken)...)
@@ -63,6 +69,7 @@ func (r *reader) points(n *yaml.Node, area string, devices []string, taken map[s
 		}},
 		field{"unit", false, func(v *yaml.Node) { p.Unit = r.text(v, "unit") }},
 		field{"initial", false, func(v *yaml.Node) { initial = v }},
+		field{"place", false, func(v *yaml.Node) { p.Place = r.place(v) }},
 	)
 	if p.Label == "" {
 		p.Label = p.Name // of a series, its numbers too
@@ -87,6 +94,16 @@ func (r *reader) points(n *yaml.Node, area string, devices []string, taken map[s
 	return list
 }
 
+// place reads where a device stands on the panel: [30, 60].
+func (r *reader) place(n *yaml.Node) (at []int) {
+	r.list(n, "place", func(item *yaml.Node) { at = append(at, r.whole(item, "place", 0, 100)) })
+	if len(at) != 2 {
+		r.at(n, "Write it like [30, 60]: percent from the left, and from the top.", "A place is two numbers.")
+		return nil
+	}
+	return at
+}
+
 // numbered returns the points of a series, at one address after the other, or just the one.
 func (r *reader) numbered(n *yaml.Node, p Point) []Point {
 	series, err := source.SeriesOf(p.Name)
@@ -96,6 +113,9 @@ func (r *reader) numbered(n *yaml.Node, p Point) []Point {
 	}
 	if series.Numbered && !strings.Contains(p.Label, "{") {
 		p.Label += " {n}" // Tray becomes Tray 1, Tray 2 …
+	}
+	if series.Numbered && p.Place != nil {
+		r.at(n, "Write the points one by one to place them, or take place out.", "The points of a series stand in a row; they have no place.")
 	}
 	var list []Point
 	for i := series.From; i <= series.To; i++ {

@@ -73,6 +73,7 @@ func Schema() ([]byte, error) {
 		key{"period", false, "The time from scan to scan; 10ms where it is left out.", length},
 		key{"languages", false, "The languages in which it may be written; all where it is left out.", listOf(words("ladder", "st"))},
 		key{"panel", true, "The devices and where they are wired.", mappingOf(
+			key{"picture", false, "A picture of the folder on which the devices stand.", text()},
 			key{"inputs", true, "", listOf(pointShape("I", block.InputDevices()))},
 			key{"outputs", true, "", listOf(pointShape("Q", block.OutputDevices()))},
 		)},
@@ -96,6 +97,8 @@ func pointShape(area string, devices []string) shape {
 		key{"type", false, "BOOL where it is left out.", words(PointTypes()...)},
 		key{"unit", false, "What one step of the number is.", text()},
 		key{"initial", false, "The device's state before anything is touched.", scalar},
+		key{"place", false, "Where the device stands on the panel: percent from the left, and from the top.",
+			shape{"type": "array", "items": whole(0, 100), "minItems": 2, "maxItems": 2}},
 	)
 }
 

@@ -22,6 +22,7 @@ func Differences(before, after exercise.Files) []string {
 	d.value("The topic", was.Topic, is.Topic)
 	d.value("The scan's period", signal.FormatClock(was.Period), signal.FormatClock(is.Period))
 	d.value("The languages", strings.Join(was.Languages, ", "), strings.Join(is.Languages, ", "))
+	d.value("The panel's picture", was.Picture, is.Picture)
 	d.points("input", was.Inputs, is.Inputs)
 	d.points("output", was.Outputs, is.Outputs)
 	d.graded(was, is)
@@ -84,6 +85,7 @@ func (d *differences) points(what string, was, is []exercise.Point) {
 		d.value(is.Name+", label", was.Label, is.Label)
 		d.value(is.Name+", type", was.Type, is.Type)
 		d.value(is.Name+", unit", was.Unit, is.Unit)
+		d.value(is.Name+", place", fmt.Sprint(was.Place), fmt.Sprint(is.Place))
 		d.value(is.Name+", first value", was.Kind().Format(was.Initial), is.Kind().Format(is.Initial))
 	})
 }

@@ -30,6 +30,7 @@ type Outline struct {
 	Period    string          `json:"period"` // as it is read: 10ms
 	Inputs    []PanelPoint    `json:"inputs"`
 	Outputs   []PanelPoint    `json:"outputs"`
+	Picture   string          `json:"picture"` // the panel's
 	Languages []string        `json:"languages"`
 	Scripts   []Scripted      `json:"scripts"` // of each scenario that can be read so far, by its number
 	Problems  []Problem       `json:"problems"`
@@ -50,6 +51,7 @@ type Scripted struct {
 	Edges    []exercise.Edge `json:"edges"`
 	Ignored  []Expected      `json:"ignored"` // windows that are not compared
 	Checks   []Expected      `json:"checks"`
+	Table    *signal.Trace   `json:"table"` // of outputs, where one is expected that can be read without a solution
 }
 
 // Expected is a window of scans, from is in and to is out, and, of a check, its signal and what is expected of it in words.
@@ -92,7 +94,7 @@ func Of(files exercise.Files) Outline {
 	form, err := exercise.FormOf(text)
 	e, problems := exercise.Draft(files)
 	out := Outline{Form: form, Period: signal.FormatClock(e.Period), Inputs: pointsOf(e.Inputs, text), Outputs: pointsOf(e.Outputs, text),
-		Languages: e.Languages, Scripts: []Scripted{}, Problems: problemsOf(problems, text), Words: words(), Files: map[string]bool{}}
+		Picture: e.Picture, Languages: e.Languages, Scripts: []Scripted{}, Problems: problemsOf(problems, text), Words: words(), Files: map[string]bool{}}
 	for name := range files {
 		out.Files[name] = true
 	}
@@ -101,14 +103,21 @@ func Of(files exercise.Files) Outline {
 	}
 	for _, s := range e.Scenarios {
 		if n, ok := numberIn(exercise.PlaceAt(text, s.At.Start), "scenarios/"); ok && s.Script != nil {
-			out.Scripts = append(out.Scripts, scripted(n, s))
+			one := scripted(n, s)
+			if scene, err := sceneOf(files, n); err == nil && s.Expect.Table != nil {
+				if table, err := scene.tableOf(e); err == nil { // else the solution's own names are in it
+					one.Table = table
+				}
+			}
+			out.Scripts = append(out.Scripts, one)
 		}
 	}
 	return out
 }
 
 func scripted(n int, s exercise.Scenario) Scripted {
-	one := Scripted{Scenario: n, Inputs: s.Script, Edges: append([]exercise.Edge{}, s.Edges...), Ignored: []Expected{}, Checks: []Expected{}}
+	one := Scripted{Scenario: n, Inputs: s.Script, Edges: append([]exercise.Edge{}, s.Edges...), Ignored: []Expected{}, Checks: []Expected{},
+		Table: &signal.Trace{Period: s.Script.Period}}
 	for _, w := range s.Ignore {
 		one.Ignored = append(one.Ignored, Expected{From: w.From, To: w.To, Says: "not compared"})
 	}

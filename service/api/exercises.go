@@ -115,6 +115,9 @@ func (s *service) getExercise(ctx context.Context, in *Named) (*body[client.Exer
 	stands := standings(h.Class, []store.Assignment{a}, attempts)[place{a.ID, h.ID}]
 	out := s.learnersView(g.Exercise, summary(h, a, stands, begun))
 	out.Brief = withPictures(out.Brief, a.Exercise, h.Class.ID)
+	if g.Exercise.Picture != "" {
+		out.Picture = fmt.Sprintf("/api/exercises/%s/%s?class=%d", a.Exercise, g.Exercise.Picture, h.Class.ID)
+	}
 	return &body[client.Exercise]{out}, nil
 }
 
@@ -182,7 +185,7 @@ func points(list []exercise.Point) []client.Point {
 			contact = "closed"
 		}
 		out = append(out, client.Point{Name: p.Name, Address: p.Address, Device: p.Device, Contact: contact, Label: p.Label, Type: p.Type,
-			Unit: p.Unit, Initial: p.Initial})
+			Unit: p.Unit, Initial: p.Initial, Place: p.Place})
 	}
 	return out
 }

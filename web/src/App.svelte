@@ -34,6 +34,8 @@
     '/everybody': later(() => import('./pages/EverybodyPage.svelte')),
     '/signins': later(() => import('./pages/SignInsPage.svelte')),
     '/exercises': later(() => import('./pages/LibraryPage.svelte')),
+    '/courses': later(() => import('./pages/CoursesPage.svelte')),
+    '/courses/:owner/:name': later(() => import('./pages/CoursePage.svelte')),
     '/workshop/:owner/:name/:part?': later(() => import('./pages/WorkshopPage.svelte')),
     '*': NotFound,
   }

@@ -7,6 +7,8 @@ import type {
   ClassProgress,
   ClassSettings,
   Comment,
+  Course,
+  CourseSettings,
   Draft,
   Enrolled,
   Exercise,
@@ -187,6 +189,15 @@ export const api = {
     call<Share>('PUT', written(owner, exercise, '/shares/' + name(login)), { may }),
   endShare: (owner: string, exercise: string, login: string) =>
     call<void>('DELETE', written(owner, exercise, '/shares/' + name(login))),
+  courses: () => call<Course[]>('GET', 'courses'),
+  course: (owner: string, course: string) => call<Course>('GET', `courses/${name(owner)}/${name(course)}`),
+  saveCourse: (owner: string, course: string, settings: CourseSettings) =>
+    call<Course>('PUT', `courses/${name(owner)}/${name(course)}`, settings),
+  removeCourse: (owner: string, course: string) => call<void>('DELETE', `courses/${name(owner)}/${name(course)}`),
+  /** Stores a zip of a course's folder, in base64. */
+  importCourse: (zip: string) => call<Course>('POST', 'courses', { zip }),
+  giveCourse: (owner: string, course: string, id: number) =>
+    call<void>('POST', `courses/${name(owner)}/${name(course)}/classes`, { class: id }),
   preview: (text: string) => call<HTML>('POST', 'preview', { text }),
 }
 

@@ -246,6 +246,8 @@ export type components = {
             name: string;
             outputs: components["schemas"]["Point"][];
             period: string;
+            /** @description Where the picture is that the panel's devices stand on. */
+            picture?: string;
             points: number;
             /** @description The code of refused. */
             reason?: string;
@@ -491,6 +493,8 @@ export type components = {
             initial?: number;
             label: string;
             name: string;
+            /** @description Where its device stands on the panel, in percent from the left and from the top; none: in a row with the others. */
+            place?: number[];
             type: string;
             unit?: string;
         };

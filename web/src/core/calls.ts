@@ -34,6 +34,7 @@ export interface Calls {
   wiring: { in: object; out: Picture }
   outline: { in: Folder; out: Outline }
   judge: { in: Judged; out: Judgement }
+  try: { in: Tried; out: Variant }
   edit: { in: Edited; out: Changed }
   addPoint: { in: Added; out: Changed }
   rename: { in: Renamed; out: Changed }
@@ -452,6 +453,7 @@ export interface Outline {
   period: string
   inputs: PanelPoint[]
   outputs: PanelPoint[]
+  picture: string
   languages: string[]
   scripts: Scripted[]
   problems: Problem[]
@@ -473,6 +475,7 @@ export interface PanelPoint {
   type: string
   unit?: string
   initial?: number
+  place?: number[]
   row: number
 }
 
@@ -669,6 +672,7 @@ export interface Scripted {
   edges: Edge[]
   ignored: Expected[]
   checks: Expected[]
+  table: Trace
 }
 
 export interface Seeking {
@@ -768,6 +772,12 @@ export interface TaskForm {
   every: string
   priority: string
   once: string
+}
+
+export interface Tried {
+  files: Record<string, string>
+  file: string
+  text: string
 }
 
 export interface TwoFolders {

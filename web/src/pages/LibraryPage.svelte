@@ -26,6 +26,7 @@
 
 <div class="mb-4 flex flex-wrap items-center gap-3">
   <h1 class="text-2xl font-semibold">Exercises</h1>
+  <a class="link" href="#/courses">Courses</a>
   <button class="btn btn-primary btn-sm ml-auto" aria-expanded={beginning} onclick={() => (beginning = !beginning)}
     ><Plus size={16} /> New exercise</button
   >

@@ -35,10 +35,8 @@
   /** The pictures of the folder stand in the preview before the service has them. */
   const shown = $derived(
     html.replace(/src="(pictures\/[^"]+)"/g, (whole, name: string) => {
-      const content = w.files.pictures[decodeURI(name)]
-      return content
-        ? `src="data:${types[name.split('.').at(-1)!.toLowerCase()] ?? 'image/png'};base64,${content}"`
-        : whole
+      const shown = w.picture64(decodeURI(name))
+      return shown ? `src="${shown}"` : whole
     }),
   )
 

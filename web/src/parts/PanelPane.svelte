@@ -1,10 +1,21 @@
 <script lang="ts">
   // The devices, to be worked: as buttons and lamps, or as they are wired.
+  import type { Point } from '../api'
   import type { Bench } from '../state/bench.svelte'
   import BenchPanel from './BenchPanel.svelte'
   import WiringView from './WiringView.svelte'
 
-  let { bench, wired }: { bench: Bench; /** As it is wired. */ wired: boolean } = $props()
+  let {
+    bench,
+    wired,
+    place,
+  }: {
+    bench: Bench
+    /** As it is wired. */
+    wired: boolean
+    /** Takes a new place of a device, where they can be arranged. */
+    place?: (point: Point, at: [number, number]) => void
+  } = $props()
 </script>
 
 <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
@@ -24,6 +35,6 @@
         <button class="btn btn-xs ml-auto" onclick={() => bench.release()}>Release all</button>
       </p>
     {/if}
-    {#if wired}<WiringView {bench} />{:else}<BenchPanel {bench} />{/if}
+    {#if wired}<WiringView {bench} />{:else}<BenchPanel {bench} {place} />{/if}
   {/if}
 </section>

@@ -4,7 +4,7 @@
   import { onDestroy, untrack } from 'svelte'
   import { Bench } from '../state/bench.svelte'
   import { Drawing } from '../state/drawing.svelte'
-  import { FolderProgram } from '../state/program.svelte'
+  import type { FolderProgram } from '../state/program.svelte'
   import type { Workshop } from '../state/workshop.svelte'
   import Bay from './Bay.svelte'
   import BenchControls from './BenchControls.svelte'
@@ -15,11 +15,11 @@
   import PanelViews from './PanelViews.svelte'
   import ProgramPane from './ProgramPane.svelte'
 
-  let { workshop, file }: { workshop: Workshop; file: string } = $props()
+  let { workshop, make }: { workshop: Workshop; /** Gives the program, once. */ make: () => FolderProgram } = $props()
   // svelte-ignore state_referenced_locally
   const opened = workshop.open()
   // svelte-ignore state_referenced_locally
-  const program = new FolderProgram(workshop, file)
+  const program = make()
   // svelte-ignore state_referenced_locally
   const bench = new Bench(program.exercise, workshop.core, opened)
   // svelte-ignore state_referenced_locally
@@ -35,10 +35,10 @@
     if (turn !== begun) {
       begun = turn
       bench.loaded = false
-      void bench.start(file, text)
+      void bench.start(program.file, text)
       return
     }
-    bench.follow(file, text)
+    bench.follow(program.file, text)
   })
   $effect(() => {
     const { text } = program

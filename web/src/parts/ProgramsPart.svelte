@@ -1,5 +1,6 @@
 <script lang="ts">
   // The programs that come with the exercise: which there are, and one of them on the workbench's drawing, text and bench.
+  import { FolderProgram } from '../state/program.svelte'
   import type { Workshop } from '../state/workshop.svelte'
   import ProgramBench from './ProgramBench.svelte'
   import ProgramList from './ProgramList.svelte'
@@ -21,7 +22,7 @@
 >
   <ProgramList workshop={w} {file} choose={(f) => (chosen = f)} />
   {#if file}
-    {#key file + wired + w.opened}<ProgramBench workshop={w} {file} />{/key}
+    {#key file + wired + w.opened}<ProgramBench workshop={w} make={() => new FolderProgram(w, file)} />{/key}
   {:else}
     <p class="p-6">Write the solution first, in ladder or in structured text: it makes the expected traces.</p>
   {/if}

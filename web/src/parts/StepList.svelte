@@ -28,6 +28,9 @@
   const names = $derived(script.lanes.map((l) => l.label))
   const inputs = $derived(script.inputs?.signals.map((c) => c.name) ?? [])
   const valued = $derived(verb === 'force' || verb === 'write' || verb === 'set')
+  const choices = $derived(
+    ['force', 'write', 'unforce'].includes(verb) ? (w.judgement?.signals.map((s) => s.name) ?? names) : inputs,
+  )
   /** Where a tap has no length of its own, it is so long. */
   const unsaid = '200ms'
 
@@ -129,9 +132,7 @@
     {#if verb && verb !== 'restart'}
       <label class="flex flex-col"
         >what <select class="select select-xs w-40 font-mono" required bind:value={name}
-          ><option value="" disabled>choose</option
-          >{#each verb === 'force' || verb === 'write' || verb === 'unforce' ? (w.judgement?.signals.map((s) => s.name) ?? names) : inputs as n (n)}<option
-              value={n}>{n}</option
+          ><option value="" disabled>choose</option>{#each choices as n (n)}<option value={n}>{n}</option
             >{/each}</select
         ></label
       >

@@ -2,10 +2,12 @@
   // What every program that comes with the exercise earns, scenario by scenario; and all that is wrong, untested or untold.
   import { partOf, parts } from '../state/parts'
   import type { Workshop } from '../state/workshop.svelte'
+  import OwnTryPane from './OwnTryPane.svelte'
   import TableFrame from './TableFrame.svelte'
 
   let { workshop: w }: { workshop: Workshop } = $props()
   const j = $derived(w.judgement)
+  let solving = $state(false)
   const scenarios = $derived(w.outline!.form.scenarios)
   const words: Record<string, string> = {
     solution: 'solution',
@@ -68,13 +70,9 @@
       {:else}<li>Nothing: 0 errors, 0 warnings.</li>{/each}
     </ul>
   </section>
-  <section aria-label="Solve it" class="text-sm">
-    <h2 class="mb-1 font-semibold">Solve it as a learner would</h2>
-    <p>
-      Publish it and give it to the class without letting learners see it yet; then <a
-        class="link"
-        href="#/exercise/{w.name}">open it</a
-      > and hand in.
-    </p>
+  <section aria-label="Solve it" class="flex flex-col gap-2">
+    <h2 class="font-semibold">Solve it as a learner would</h2>
+    {#if solving}<OwnTryPane workshop={w} />
+    {:else}<button class="btn self-start btn-sm" onclick={() => (solving = true)}>Begin</button>{/if}
   </section>
 </div>

@@ -7,13 +7,13 @@ export class FolderProgram extends Written {
   readonly workshop: Workshop
   readonly path: string
 
-  constructor(workshop: Workshop, path: string) {
+  constructor(workshop: Workshop, path: string, text = workshop.files.texts[path] ?? '') {
     const language = path.endsWith('.ladder') ? 'ladder' : 'st'
     super({ ...workshop.exercise!, languages: [language] } as Exercise)
     this.workshop = workshop
     this.path = path
     this.language = language
-    this.begin(workshop.files.texts[path] ?? '')
+    this.begin(text)
     this.core = workshop.core
   }
 
@@ -21,7 +21,7 @@ export class FolderProgram extends Written {
     return this.path
   }
 
-  get begins() {
+  get begins(): string | null {
     return null
   }
 
@@ -47,5 +47,27 @@ export class FolderProgram extends Written {
 
   end() {
     this.leave()
+  }
+}
+
+/** A program written to try the exercise, as a learner would: it is no file of the folder, and this browser keeps it. */
+export class OwnTry extends FolderProgram {
+  static place = (w: Workshop, language: Language) => `celandine.${w.person}.try.${w.owner}.${w.name}.${language}`
+
+  constructor(workshop: Workshop, language: Language) {
+    const begins = workshop.files.texts['starter.' + language] ?? ''
+    super(workshop, 'mine.' + language, localStorage.getItem(OwnTry.place(workshop, language)) ?? begins)
+  }
+
+  get begins() {
+    return this.workshop.files.texts['starter.' + this.language] ?? ''
+  }
+
+  protected keep(text: string) {
+    localStorage.setItem(OwnTry.place(this.workshop, this.language), text)
+  }
+
+  follow() {
+    // Nothing else writes it.
   }
 }

@@ -26,7 +26,7 @@ export class Rig {
     const file = ['solution.ladder', 'solution.st'].find((f) => texts[f]) ?? ''
     const text = texts[file] ?? ''
     if (!e) return
-    const panel = JSON.stringify([e.period, e.inputs, e.outputs])
+    const panel = JSON.stringify([e.period, e.inputs, e.outputs, e.picture])
     untrack(() => {
       if (panel === this.#panel && text === this.#text) return
       const wired = panel !== this.#panel

@@ -94,16 +94,15 @@ export class Script {
     return [...inputs, ...out]
   })
 
-  /** Lanes without a line: they keep the place of those that come as soon as the solution has been run. */
+  /** Lanes without a line, but for what a table expects: they keep the place of those that come as soon as the solution has been run. */
   #waiting(): Lane[] {
     const w = this.workshop
-    const names = w.judgement?.scenes[0]?.does.signals ?? (w.solution ? (w.exercise?.outputs ?? []) : [])
-    return names.map(({ name, type }) => ({
-      label: name,
-      kind: 'does',
-      column: { name, type, segments: [] } as Column,
-      graded: false,
-    }))
+    const names = w.judgement?.scenes[0]?.does.signals ?? w.exercise?.outputs ?? []
+    return names.flatMap(({ name, type }): Lane[] => {
+      const empty: Lane = { label: name, kind: 'does', column: { name, type, segments: [] } as Column, graded: false }
+      const table = this.scripted && columnNamed(this.scripted.table, name)
+      return table ? [empty, { ...empty, kind: 'expected', column: table }] : [empty]
+    })
   }
 
   /** The edges that can be taken hold of on an input's lane. */

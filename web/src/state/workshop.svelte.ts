@@ -134,6 +134,7 @@ export class Workshop {
       period: o.period,
       languages: o.languages.length ? o.languages : ['ladder', 'st'],
       brief: '',
+      picture: o.picture ? this.picture64(o.picture) : undefined,
       inputs: o.inputs.map(point),
       outputs: o.outputs.map(point),
       graded,
@@ -143,6 +144,13 @@ export class Workshop {
       tasks: [],
     } as Exercise
   })
+
+  /** A picture of the folder, for a page that shows it before the service has it. */
+  picture64(name: string): string | undefined {
+    const content = this.files.pictures[name]
+    const kind = name.split('.').at(-1)!.toLowerCase().replace('jpg', 'jpeg')
+    return content && `data:image/${kind};base64,${content}`
+  }
 
   /** What is wrong, untested or untold about a place of exercise.yaml, or a file. */
   wrong(at: string): Wrong[] {
