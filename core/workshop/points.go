@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"regexp"
+	"slices"
 	"strings"
 
 	"celandine/core/exercise"
@@ -125,8 +126,9 @@ func Rename(files exercise.Files, at, to string) (exercise.Files, error) {
 		return nil, errors.New("there is no such point any more")
 	}
 	changed, err := edit(files, exercise.Edit{Do: exercise.Put, At: at + "/name", Value: quote(to)})
-	if err != nil || !pointName.MatchString(from) || !pointName.MatchString(to) || shared(form, from) {
-		return changed, err // a series, or a name that is none yet: nothing else can mean it
+	if err != nil || !pointName.MatchString(from) || !pointName.MatchString(to) || rows(form, from) > 1 ||
+		rows(form, to) > 0 && !strings.EqualFold(from, to) {
+		return changed, err // a series, a name that is none yet, or another's: nothing else can mean it
 	}
 	after, err := exercise.Rewrite(string(changed[yamlName]), mentions(form, from, to))
 	if err != nil {
@@ -171,15 +173,14 @@ func rowAt(form exercise.Form, at string) exercise.PointForm {
 	return exercise.PointForm{}
 }
 
-// shared tells of a name that two rows have: what means it cannot be told.
-func shared(form exercise.Form, name string) bool {
-	rows := 0
-	for _, p := range append(append([]exercise.PointForm{}, form.Panel.Inputs...), form.Panel.Outputs...) {
+// rows counts the points of a name: where two have it, what means it cannot be told.
+func rows(form exercise.Form, name string) (n int) {
+	for _, p := range slices.Concat(form.Panel.Inputs, form.Panel.Outputs) {
 		if strings.EqualFold(p.Name, name) {
-			rows++
+			n++
 		}
 	}
-	return rows > 1
+	return n
 }
 
 // mentions are the edits that give a point another name in everything but the panel.
