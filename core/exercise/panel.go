@@ -15,6 +15,9 @@ import (
 
 var pointAddress = regexp.MustCompile(`^%[IQM]([XBWDL]?)(\d{1,5})(\.[0-7])?$`)
 
+// IsAddress tells whether a text is an address that a point may have.
+func IsAddress(text string) bool { return pointAddress.MatchString(text) }
+
 func (r *reader) panel(n *yaml.Node) {
 	taken := map[string]*yaml.Node{}
 	r.mapping(n, "panel",
@@ -130,7 +133,7 @@ func (r *reader) numbered(n *yaml.Node, p Point) []Point {
 // apart reports a point whose address has bits in common with an earlier point's.
 func (r *reader) apart(p Point, n *yaml.Node) {
 	for _, other := range slices.Concat(r.exercise.Inputs, r.exercise.Outputs) {
-		if other.Address != p.Address && pointAddress.MatchString(p.Address) && pointAddress.MatchString(other.Address) &&
+		if other.Address != p.Address && IsAddress(p.Address) && IsAddress(other.Address) &&
 			source.Overlap(other.Address, p.Address) {
 			r.at(n, "Bit addresses are byte.bit; %IW2 covers the bytes 2 and 3. Give each point its own.", "%s lies on the same bits as %s of %s.",
 				p.Address, other.Address, other.Name)

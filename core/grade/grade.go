@@ -266,9 +266,11 @@ func (g *Grader) compile(files []*source.File) (*check.Program, *machine.Code, s
 	return compileFor(g.Exercise, g.points, files)
 }
 
-// CompileFor compiles a program for an exercise, which may be one being written: its panel, languages and tasks are what it goes by.
+// CompileFor compiles a program for an exercise, which may be one being written: its panel, languages and tasks are what it goes by. A
+// point that is not wired yet is none.
 func CompileFor(e *exercise.Exercise, files []*source.File) (*machine.Code, source.List) {
-	_, code, problems := compileFor(e, Points(e), files)
+	points := slices.DeleteFunc(Points(e), func(p check.Point) bool { return !exercise.IsAddress(p.Address) || p.Type == nil })
+	_, code, problems := compileFor(e, points, files)
 	return code, problems
 }
 

@@ -91,12 +91,16 @@ func freeAddress(area, kind string, points []exercise.Point) string {
 		address = "%" + area + size.letter + "0"
 	}
 	for n := len(points) - 1; n >= 0; n-- { // a bit goes on behind the last bit
-		if isBit := strings.Contains(points[n].Address, "."); isBit == !word {
-			address = source.AddressAfter(points[n].Address, 1)
+		isBit := strings.Contains(points[n].Address, ".")
+		if next := source.AddressAfter(points[n].Address, 1); isBit == !word && next != points[n].Address { // else it is no address
+			address = next
 			break
 		}
 	}
-	for overlaps(address, points) {
+	for range 8 * (len(points) + 1) { // no more can be taken
+		if !overlaps(address, points) {
+			break
+		}
 		address = source.AddressAfter(address, 1)
 	}
 	return address
@@ -104,7 +108,7 @@ func freeAddress(area, kind string, points []exercise.Point) string {
 
 func overlaps(address string, points []exercise.Point) bool {
 	for _, p := range points {
-		if p.Address == address || source.Overlap(p.Address, address) {
+		if p.Address == address || exercise.IsAddress(p.Address) && source.Overlap(p.Address, address) {
 			return true
 		}
 	}
