@@ -19,7 +19,7 @@
       <a class="link text-sm" href="#/courses">Courses</a>
       <h1 class="sr-only">{p.title}</h1>
       <input
-        class="input w-72 text-xl"
+        class="input w-72 max-w-full text-xl"
         aria-label="Title of the course"
         value={p.title}
         onchange={(e) => p.retitle(e.currentTarget.value)}

@@ -32,9 +32,9 @@
   ondragover={(e) => e.preventDefault()}
   ondrop={(e) => drop(e, null)}
 >
-  <div class="mb-2 flex items-center gap-2">
+  <div class="mb-2 flex flex-wrap items-center gap-2">
     <input
-      class="input input-sm w-72 font-semibold"
+      class="input input-sm w-72 max-w-full font-semibold"
       aria-label="Title of the section"
       value={s.title}
       onchange={(e) => p.renameSection(n, e.currentTarget.value)}
@@ -85,8 +85,8 @@
       </li>
     {:else}<li class="text-sm opacity-80">No exercise in this section yet.</li>{/each}
   </ol>
-  <div class="mt-2 flex items-end gap-2">
-    <select class="select select-sm w-72" aria-label="Exercise for {s.title}" bind:value={more}
+  <div class="mt-2 flex flex-wrap items-end gap-2">
+    <select class="select select-sm w-72 max-w-full" aria-label="Exercise for {s.title}" bind:value={more}
       ><option value="">choose an exercise</option>{#each p.others as e (e.name)}<option value={e.name}
           >{e.title}</option
         >{/each}</select

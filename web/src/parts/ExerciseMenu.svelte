@@ -31,7 +31,7 @@
 </script>
 
 <details class="dropdown dropdown-end text-left" name="exercise-menu">
-  <summary class="btn btn-xs" aria-label="What to do with {e.title || e.name}">More</summary>
+  <summary class="btn btn-xs" aria-label="More for {e.title || e.name}">More</summary>
   <ul class="menu dropdown-content z-40 w-48 rounded-box border border-base-300 bg-base-100 p-1 shadow">
     <li><button onclick={() => ask('copy')}>Copy</button></li>
     <li><a href="/api/library/{e.owner}/{e.name}/zip" download>Give as a zip</a></li>

@@ -96,7 +96,7 @@
     </div>
   {/if}
   {#if script.form!.ignore.length}
-    <h3 class="font-semibold">Not compared</h3>
+    <h2 class="font-semibold">Not compared</h2>
     <ul aria-label="Not compared" class="flex flex-col gap-1">
       {#each script.form!.ignore as i, n (n)}
         <li class="flex items-center gap-2">

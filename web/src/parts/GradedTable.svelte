@@ -16,7 +16,7 @@
 
 <section aria-label="What is graded">
   <h2 class="mb-1 font-semibold">What is graded, in every scenario without checks of its own</h2>
-  <TableFrame label="What is graded">
+  <TableFrame label="What is graded, in a table">
     <table class="table table-sm">
       <thead
         ><tr class="text-base-content"

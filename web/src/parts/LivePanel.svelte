@@ -33,7 +33,7 @@
     ].filter((p) => !p.place)
     const edits = loose.map((p, n) => {
       const list = o.inputs.includes(p) ? 'inputs' : 'outputs'
-      const value = [20 + 30 * (n % 3), Math.min(90, 15 + 25 * Math.floor(n / 3))]
+      const value = [26 + 48 * (n % 2), Math.min(90, 16 + 32 * Math.floor(n / 2))]
       return { do: 'put' as const, at: `panel/${list}/${p.row}/place`, value }
     })
     if (edits.length) await w.change('edit', { edits })

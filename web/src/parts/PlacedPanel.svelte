@@ -45,17 +45,17 @@
   data-placed
 >
   {#if bench.exercise.picture}<img src={bench.exercise.picture} alt="The panel" class="block w-full" />
-  {:else}<div class="aspect-4/3"></div>{/if}
+  {:else}<div class="aspect-square"></div>{/if}
   {#each placed as p (p.name)}
     <div
-      class="absolute max-w-40 -translate-x-1/2 -translate-y-1/2"
+      class="absolute w-32 max-w-1/2 -translate-x-1/2 -translate-y-1/2"
       style:left="{at(p)[0]}%"
       style:top="{at(p)[1]}%"
       data-at={p.name}
     >
       {#if place}
         <button
-          class="btn btn-square touch-none cursor-move btn-xs"
+          class="btn absolute -top-2 -left-2 z-10 btn-square cursor-move touch-none btn-xs"
           aria-label="Place of {p.label}: {at(p)[0]} % from the left, {at(
             p,
           )[1]} % from the top. Drag it, or use the arrows."

@@ -36,9 +36,9 @@
         recording = false
       }}>Leave the script as it was</button
     >
-    <span role="status" class="tabular-nums">{seconds.toFixed(1)} s</span>
+    <span role="status" class="tabular-nums" data-seconds>{seconds.toFixed(1)} s</span>
   {:else}
-    <button class="btn btn-primary btn-sm" disabled={!bench?.loaded} onclick={begin}>Record</button>
+    <button class="btn btn-primary btn-sm" data-record disabled={!bench?.loaded} onclick={begin}>Record</button>
     <span class="opacity-80"
       >Press the devices as a learner would; time runs from Record on. It takes the place of the script above; Undo
       brings that back.</span

@@ -156,6 +156,7 @@
           {@const at = dragged?.edge === e ? dragged.to : e.scan}
           <g
             class="edge"
+            data-edge="{e.step}-{e.moves}-{e.turn}"
             role="button"
             tabindex="0"
             aria-label="{script.says(e)} at {clock(script.inputs!, e.scan)}"

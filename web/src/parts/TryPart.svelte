@@ -23,7 +23,7 @@
   <section aria-label="What each program earns">
     <h2 class="mb-1 font-semibold">What each program earns, of {j?.points ?? 0} points</h2>
     {#if j?.ready}
-      <TableFrame label="What each program earns">
+      <TableFrame label="Marks of each program">
         <table class="table table-sm">
           <thead
             ><tr class="text-base-content"

@@ -52,7 +52,11 @@
       <button class="btn btn-ghost btn-xs" disabled={!w.redoable} title="Ctrl Y" onclick={() => w.redo()}
         ><Redo2 size={14} /> Redo</button
       >
-      <span class="text-sm opacity-80" role="status" data-kept={w.kept}
+      <span
+        class="text-sm opacity-80"
+        role="status"
+        data-kept={w.kept}
+        data-settled={w.settled === w.solution ? 'yes' : 'no'}
         >{w.may === 'change' ? kept[w.kept] : 'You may read this exercise, not change it.'}</span
       >
     </div>
