@@ -58,8 +58,8 @@ func TestAScenarioIsDrawn(t *testing.T) {
 	accessible(t, p)
 
 	require.NoError(t, p.Click("Table"))
-	require.NoError(t, p.Click("fogger_on in scan 0: FALSE"))
-	require.NoError(t, p.Until("the cell", "document.querySelector('[aria-label=\"fogger_on in scan 0: TRUE\"]')"))
+	require.NoError(t, p.Click("0: fogger_on in scan 0"))
+	require.NoError(t, p.Until("the cell", "document.querySelector('[aria-label=\"1: fogger_on in scan 0\"]')"))
 	accessible(t, p)
 }
 

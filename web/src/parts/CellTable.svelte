@@ -50,7 +50,7 @@
               <td
                 >{#if c.type === 'BOOL'}<button
                     class="btn btn-xs {r.now[n] ? '' : 'btn-ghost opacity-70'}"
-                    aria-label="{c.name} in scan {r.scan}: {r.values[n]}"
+                    aria-label="{r.values[n] === 'TRUE' ? 1 : 0}: {c.name} in scan {r.scan}"
                     onclick={() => set(r.scan, c.name, r.values[n] === 'TRUE' ? 'FALSE' : 'TRUE')}
                     >{r.values[n] === 'TRUE' ? 1 : 0}</button
                   >{:else}<input
