@@ -50,10 +50,4 @@ shoot grade 'celandine grade exercises/mist-hold-in handins/mist-hold-in/st*'
 shoot explain 'celandine explain handins/vent-settle-delay/preset-ten-times-too-short.ladder --exercise exercises/vent-settle-delay --signal vent --scan 150'
 shoot verify 'celandine exercise verify exercises/[bfhmp]*'
 shoot run 'celandine run examples/fan-overrun.ladder --script examples/fan-overrun.yaml --watch fogger_on,fan,overrun.ET'
-shoot draw 'celandine draw examples/fan-overrun.ladder'
-shoot check 'celandine check --exercise exercises/tray-counter handins/tray-counter/missing-semicolon.st'
-echo "Report …"
-bin/celandine grade courses/glasshouse/exercises/mist-hold-in courses/glasshouse/handins/mist-hold-in/[ns]* --format html -o "$work/marks.html"
-chromium-headless-shell --no-sandbox --disable-gpu --hide-scrollbars --window-size=1280,800 --screenshot="$out/report.png" "file://$PWD/$work/marks.html" >/dev/null 2>&1
-
 echo "docs/screenshots: $(ls "$out" | wc -l) pictures"

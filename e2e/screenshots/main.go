@@ -66,17 +66,9 @@ var shots = []shot{
 		return steps(p.See("had power through"), p.Click("Step by step"), p.See("closed since 10"))
 	}},
 	{"class", "nadia", "#/", false, func(p *browser.Page) error { return p.See("Liam Byrne") }},
-	{"exercises", "ana", "#/", false, func(p *browser.Page) error { return p.See("Count five trays") }},
 	{"review", "nadia", "#/handin/3", true, func(p *browser.Page) error {
 		return steps(p.See("Mark by hand"), p.Until("the program drawn", "document.querySelector('[aria-label=\"The program, drawn\"] svg')"),
 			p.Click("Mark by hand"), p.Click("Comment on rung 1 Mist"), p.Type("Stop must stand in series with both branches."))
-	}},
-	{"assignments", "nadia", "#/assignments", false, func(p *browser.Page) error {
-		return steps(p.See("Europe/Zagreb"), p.Click("Change Hold the mist valve in"), p.See("Learners see the exercise"))
-	}},
-	{"people", "nadia", "#/people", false, func(p *browser.Page) error {
-		return steps(p.See("Enrol a class list"), p.ClickSelector("textarea[aria-label='Class list']"),
-			p.Set("Class list", "login,name\nnoor,Noor Aziz\nno or,Noor Again\nana,Ana Kovač\n"), p.Click("Look at it"), p.See("is not possible"))
 	}},
 	{"insight", "nadia", "#/insight/mist-hold-in", true, func(p *browser.Page) error {
 		return steps(p.See("Where it first goes wrong"), p.Click("See what would change"), p.See("no mark changes"))
@@ -90,6 +82,26 @@ var shots = []shot{
 			p.ClickSelector("ul[aria-label=Inputs] .toggle"), p.Click("One scan"), p.Click("This scan"),
 			again(4, func() error { return p.Click("Step") }), p.See("Step 5 of"),
 		)
+	}},
+	{"library", "nadia", "#/exercises", false, func(p *browser.Page) error { return p.See("Let the fogger run on") }},
+	{"points", "nadia", "#/workshop/nadia/fogger-run-on/points", false, func(p *browser.Page) error {
+		return steps(p.See("with the solution"), p.Click("Run"), p.Click("Fogger ON"),
+			p.Until("the fogger", "document.querySelector('[data-output=fogger]').innerText.includes('runs')"), p.Click("Pause"))
+	}},
+	{"scenario", "nadia", "#/workshop/nadia/fogger-run-on/scenarios", false, func(p *browser.Page) error {
+		return steps(p.See("Drag an edge"), p.Until("the trace", "document.querySelector('[data-lane=\"fan does\"]')?.getAttribute('d')"),
+			p.Click("Choose a stretch"), p.Set("to", "6s"), p.Set("from", "5.5s"), p.Click("Press for 1 scan"), p.See("Undo"))
+	}},
+	{"moved", "nadia", "#/workshop/nadia/fogger-run-on/programs", false, func(p *browser.Page) error {
+		return steps(p.Until("agreed", "document.querySelector('[data-settled=yes]')"),
+			p.Write("PROGRAM fogger_run_on\nVAR tail : TOF; END_VAR\nLADDER\nRUNG 'Fogger' { [fogger_on] | [fogger] } -- [fogger_off] -- (fogger);\n"+
+				"RUNG 'Fan' [fogger] -- tail(PT := T#2s) -- (fan);\nEND_LADDER\nEND_PROGRAM\n"),
+			p.Click("4 Scenarios"), p.See("the solution moved"), p.Click("Expected"), p.See("Which holds?"))
+	}},
+	{"try", "nadia", "#/workshop/nadia/mist-hold-in/try", false, func(p *browser.Page) error { return p.See("An empty program") }},
+	{"publish", "nadia", "#/workshop/nadia/mist-hold-in/points", false, func(p *browser.Page) error {
+		return steps(p.See("with the solution"), p.Set("Label of mist_off", "Mist STOP"), p.Click("4 Scenarios"), p.Set("Points", "6"),
+			p.Click("7 Publish"), p.See("became"), p.Click("Which marks would move?"), p.See("would be"))
 	}},
 }
 

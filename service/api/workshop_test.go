@@ -10,6 +10,9 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"celandine/client"
+	"celandine/core/exercise"
+	"celandine/service"
+	"celandine/service/api"
 	"celandine/service/servicetest"
 )
 
@@ -129,4 +132,24 @@ func TestTrialAndWithdrawal(t *testing.T) {
 	after, err := nadia.Marks(ctx)
 	require.NoError(t, err)
 	assert.Equal(t, before, after)
+}
+
+// An exercise begins with a lesson's, under a title and a name of its own, every other byte as it was.
+func TestBeginWithALesson(t *testing.T) {
+	folder := exercise.Files{"exercise.yaml": []byte("name: hold-in   # the lesson\ntitle: Hold in\n"), "brief.md": []byte("Hold.")}
+	s := servicetest.Start(t, true, func(c *service.Config) {
+		c.Lessons = api.Lessons{List: []client.Lesson{{Name: "hold-in", Title: "Hold-in"}}, Folders: map[string]exercise.Files{"hold-in": folder}}
+	})
+	nadia := s.As(t, "nadia")
+	lessons, err := nadia.Lessons(ctx)
+	require.NoError(t, err)
+	require.Len(t, lessons, 1)
+	w, err := nadia.Begin(ctx, client.Beginning{Title: "Fogger, held", Lesson: "hold-in"})
+	require.NoError(t, err)
+	assert.Equal(t, "fogger-held", w.Name)
+	assert.Equal(t, "name: fogger-held   # the lesson\ntitle: Fogger, held\n", string(w.Files["exercise.yaml"]))
+	assert.Equal(t, "Hold.", string(w.Files["brief.md"]))
+	_, err = nadia.Begin(ctx, client.Beginning{Title: "x", Lesson: "none"})
+	code, _ := refusal(t, err)
+	assert.Equal(t, "not-found", code)
 }

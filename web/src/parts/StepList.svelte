@@ -118,7 +118,7 @@
       >Also at <input
         class="input input-xs w-24 font-mono"
         data-field="at"
-        placeholder={script.stretch ? 'the stretch' : '1.5s'}
+        placeholder={script.stretch ? 'stretch' : '1.5s'}
         bind:value={at}
       /></label
     >
