@@ -103,6 +103,9 @@ func Begun(files exercise.Files, language string) string {
 	if name == "" || name[0] >= '0' && name[0] <= '9' {
 		name = "exercise_" + name
 	}
+	if rows(form, name) > 0 { // a point's name means the point
+		name += "_program"
+	}
 	if language == "ladder" {
 		return "PROGRAM " + name + "\nLADDER\nEND_LADDER\nEND_PROGRAM\n"
 	}

@@ -51,6 +51,10 @@
   let pane = $state<ProgramPane>()
   let wired = $state(localStorage.getItem('celandine.panel') === 'wiring')
   let high = $state(600)
+  /** What the judgement says of this program, besides what the checker does. */
+  const untested = $derived(
+    workshop.wrong(program.file).filter((p) => !diagnostics.some((d) => d.message === p.message && d.line === p.line)),
+  )
   const diagnostics = $derived(program.checked?.diagnostics ?? [])
 </script>
 
@@ -79,6 +83,11 @@
   <div class="max-h-32 shrink-0 overflow-y-auto border-t border-base-300 bg-base-200 px-4 py-1.5 text-sm">
     <p role="status" class="font-medium" data-summary={program.checked?.summary}>{program.checked?.summary ?? ''}</p>
     {#if diagnostics.length}<Diagnostics list={diagnostics} go={(d) => pane?.go(d.line, d.column)} />{/if}
+    {#each untested as p, n (n)}
+      <button class="block text-left hover:underline" onclick={() => pane?.go(p.line, p.column)}
+        >line {p.line} · {p.message} {p.hint}</button
+      >
+    {/each}
     {#each program.checked?.missing ?? [] as m (m)}<p>A graded name is missing: {m}.</p>{/each}
   </div>
 </div>

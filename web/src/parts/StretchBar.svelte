@@ -24,8 +24,11 @@
   <button
     class="btn self-start btn-xs"
     onclick={() =>
-      (script.stretch = { signal: names[0] ?? '', from: 0, to: Math.max(1, Math.floor(script.scans / 10)) })}
-    >Choose a stretch</button
+      (script.stretch = {
+        signal: names[0] ?? '',
+        from: Math.floor(script.scans / 10),
+        to: Math.max(1, Math.floor(script.scans / 5)),
+      })}>Choose a stretch</button
   >
 {:else}
   <div

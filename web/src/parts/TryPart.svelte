@@ -21,7 +21,9 @@
 
 <div class="flex min-h-0 grow flex-col gap-5 overflow-y-auto p-4">
   <section aria-label="What each program earns">
-    <h2 class="mb-1 font-semibold">What each program earns, of {j?.points ?? 0} points</h2>
+    <h2 class="mb-1 font-semibold">
+      What each program earns, of {j?.points === '1' ? '1 point' : `${j?.points ?? 0} points`}
+    </h2>
     {#if j?.ready}
       <TableFrame label="Marks of each program">
         <table class="table table-sm">
