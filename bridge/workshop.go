@@ -62,6 +62,15 @@ var inWorkshop = []Call{
 	call("ramp", func(_ *Page, in ramp) (changed, error) {
 		return changedBy(workshop.Ramp(in.read(), in.Scenario, in.Input, in.From, in.To, in.Every, in.Least, in.Greatest))
 	}),
+	call("work", func(_ *Page, in workedFor) (changed, error) {
+		return changedBy(workshop.Work(in.read(), in.Scenario, in.Input, in.From, in.To, in.Value))
+	}),
+	call("repeat", func(_ *Page, in repeated) (changed, error) {
+		return changedBy(workshop.Repeat(in.read(), in.Scenario, in.Input, in.From, in.To, in.Times))
+	}),
+	call("breakWire", func(_ *Page, in ofInput) (changed, error) {
+		return changedBy(workshop.BreakWire(in.read(), in.Scenario, in.Input, in.From, in.To))
+	}),
 	call("rows", func(_ *Page, in inScenario) ([]workshop.Row, error) { return workshop.Rows(in.read(), in.Scenario) }),
 	call("setCell", func(_ *Page, in cell) (changed, error) {
 		return changedBy(workshop.SetCell(in.read(), in.Scenario, in.Scan, in.Input, in.Value))
@@ -195,12 +204,27 @@ type reshaped struct {
 	By int                `json:"by"`
 }
 
-type ramp struct {
+// ofInput is a stretch of one input.
+type ofInput struct {
 	stretch
-	Input    string `json:"input"`
-	Every    int    `json:"every"`
-	Least    int64  `json:"least"`
-	Greatest int64  `json:"greatest"`
+	Input string `json:"input"`
+}
+
+type workedFor struct {
+	ofInput
+	Value string `json:"value"` // of a number
+}
+
+type repeated struct {
+	ofInput
+	Times int `json:"times"`
+}
+
+type ramp struct {
+	ofInput
+	Every    int   `json:"every"`
+	Least    int64 `json:"least"`
+	Greatest int64 `json:"greatest"`
 }
 
 type cell struct {

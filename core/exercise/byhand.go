@@ -70,7 +70,7 @@ func (p Point) worked(c *signal.Column, scans int, wires []int, add func(int, St
 			now = 1 - now
 		}
 		if now != state {
-			add(change.Scan, p.step(now))
+			add(change.Scan, p.StepTo(now))
 		}
 		state = now
 	}
@@ -95,8 +95,8 @@ func IsBroken(wires []int, scan int) bool {
 	return n%2 == 1
 }
 
-// step is what is done with a device to bring it to a state.
-func (p Point) step(state int64) StepForm {
+// StepTo is what is done with a device to bring it to a state.
+func (p Point) StepTo(state int64) StepForm {
 	if verb, ok := block.VerbThat([2]block.Deed{block.TurnOff, block.TurnOn}[state&1], p.Device); ok {
 		return StepForm{Verb: verb.Name, Object: p.Name}
 	}

@@ -172,17 +172,21 @@ func (w *written) put(path []string, value *yaml.Node) (string, error) {
 		return w.text(), nil
 	}
 	start, end := w.start(old), w.end(old)
-	if start == end && w.keyOf(nodes) != nil { // key: and nothing
-		start = w.behindColon(w.keyOf(nodes))
-		return w.splice(start, start, w.value(value, path, w.indent(w.start(w.keyOf(nodes))), flow)), nil
+	key := w.keyOf(nodes)
+	switch {
+	case key == nil:
+		return w.splice(start, end, w.render(value, path, w.indent(start), flow)), nil
+	case start == end: // key: and nothing
+		end = w.behindColon(key)
+	case w.oneLine(key, old) && (flow || !blockStyle(value, path)): // the spaces between them stay
+		return w.splice(start, end, w.render(value, path, 0, flow)), nil
 	}
-	indent := w.indent(start)
-	if key := w.keyOf(nodes); key != nil {
-		indent = w.indent(w.start(key))
-		start = w.behindColon(key)
-		return w.splice(start, end, w.value(value, path, indent, flow)), nil
-	}
-	return w.splice(start, end, w.render(value, path, indent, flow)), nil
+	return w.splice(w.behindColon(key), end, w.value(value, path, w.indent(w.start(key)), flow)), nil
+}
+
+// oneLine tells whether a value begins on the line of its key.
+func (w *written) oneLine(key, value *yaml.Node) bool {
+	return w.startOfLine(w.start(key)) == w.startOfLine(w.start(value))
 }
 
 // keyOf is the key whose value the last of the nodes is, or nil of an item.
@@ -370,11 +374,10 @@ func (w *written) move(path []string, to int) (string, error) {
 		return "", err
 	}
 	lines := strings.TrimSuffix(w.text()[start:end], "\n") + "\n"
-	without := &written{w.file, w.root}
 	if to < from {
 		return w.text()[:there] + lines + w.text()[there:start] + w.text()[end:], nil
 	}
-	between := without.text()[end:behind]
+	between := w.text()[end:behind]
 	if !strings.HasSuffix(between, "\n") {
 		between += "\n"
 	}

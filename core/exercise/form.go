@@ -4,10 +4,12 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"time"
 
 	"go.yaml.in/yaml/v3"
 
 	"celandine/core/block"
+	"celandine/core/signal"
 	"celandine/core/source"
 )
 
@@ -15,22 +17,39 @@ import (
 // items of its lists are those of the file, in their order, so that their numbers are the places of an [Edit]. A value of the
 // wrong shape is left out; [Read] tells of it.
 type Form struct {
-	Name      string         `yaml:"name" json:"name"`
-	Title     string         `yaml:"title" json:"title"`
-	Topic     string         `yaml:"topic" json:"topic"`
-	Period    string         `yaml:"period" json:"period"`
-	Languages []string       `yaml:"languages" json:"languages"`
-	Panel     PanelForm      `yaml:"panel" json:"panel"`
-	Graded    []GradedForm   `yaml:"graded" json:"graded"`
-	Scenarios []ScenarioForm `yaml:"scenarios" json:"scenarios"`
-	Rules     []RuleForm     `yaml:"rules" json:"rules"`
-	Tasks     []TaskForm     `yaml:"tasks" json:"tasks"`
+	Name      string              `yaml:"name" json:"name"`
+	Title     string              `yaml:"title" json:"title"`
+	Topic     string              `yaml:"topic" json:"topic"`
+	Period    string              `yaml:"period" json:"period"`
+	Languages []string            `yaml:"languages" json:"languages"`
+	Panel     PanelForm           `yaml:"panel" json:"panel"`
+	Graded    Items[GradedForm]   `yaml:"graded" json:"graded"`
+	Scenarios Items[ScenarioForm] `yaml:"scenarios" json:"scenarios"`
+	Rules     Items[RuleForm]     `yaml:"rules" json:"rules"`
+	Tasks     Items[TaskForm]     `yaml:"tasks" json:"tasks"`
+}
+
+// Items are those of a list of the file, one for one: an item of another shape is there too, with nothing in it.
+type Items[T any] []T
+
+// UnmarshalYAML reads item by item, so that each keeps its number.
+func (list *Items[T]) UnmarshalYAML(n *yaml.Node) error {
+	*list = Items[T]{}
+	if n.Kind != yaml.SequenceNode {
+		return nil
+	}
+	for _, item := range n.Content {
+		var one T
+		_ = item.Decode(&one) // what has another shape stays out, and Read tells of it
+		*list = append(*list, one)
+	}
+	return nil
 }
 
 // PanelForm is the panel's devices.
 type PanelForm struct {
-	Inputs  []PointForm `yaml:"inputs" json:"inputs"`
-	Outputs []PointForm `yaml:"outputs" json:"outputs"`
+	Inputs  Items[PointForm] `yaml:"inputs" json:"inputs"`
+	Outputs Items[PointForm] `yaml:"outputs" json:"outputs"`
 }
 
 // PointForm is a point, or a numbered series of them.
@@ -58,14 +77,14 @@ type GradedForm struct {
 
 // ScenarioForm is a scripted run and what is expected of it.
 type ScenarioForm struct {
-	Name   string       `yaml:"name" json:"name"`
-	Points string       `yaml:"points" json:"points"`
-	Shown  string       `yaml:"shown" json:"shown"`
-	For    string       `yaml:"for" json:"for"`
-	Script string       `yaml:"script" json:"script"`
-	Steps  []StepForm   `yaml:"steps" json:"steps"`
-	Expect ExpectForm   `yaml:"expect" json:"expect"`
-	Ignore []WindowForm `yaml:"ignore" json:"ignore"`
+	Name   string            `yaml:"name" json:"name"`
+	Points string            `yaml:"points" json:"points"`
+	Shown  string            `yaml:"shown" json:"shown"`
+	For    string            `yaml:"for" json:"for"`
+	Script string            `yaml:"script" json:"script"`
+	Steps  Items[StepForm]   `yaml:"steps" json:"steps"`
+	Expect ExpectForm        `yaml:"expect" json:"expect"`
+	Ignore Items[WindowForm] `yaml:"ignore" json:"ignore"`
 }
 
 // StepForm is one step. Of force, write and set the values are a list; of any other verb there is one thing that it is done to.
@@ -125,7 +144,7 @@ type ExpectForm struct {
 func (e *ExpectForm) UnmarshalYAML(n *yaml.Node) error {
 	e.Checks = []CheckForm{}
 	if n.Kind == yaml.SequenceNode {
-		return n.Decode(&e.Checks)
+		return (*Items[CheckForm])(&e.Checks).UnmarshalYAML(n)
 	}
 	if table := child(n, "table"); table != nil {
 		e.Table = table.Value
@@ -169,24 +188,32 @@ type TaskForm struct {
 	Once     string `yaml:"once" json:"once"`
 }
 
+// Scan is the time from scan to scan, as [Read] takes it.
+func (f Form) Scan() time.Duration {
+	if d, err := signal.ParseTime(f.Period); err == nil && d > 0 {
+		return d
+	}
+	return usualPeriod
+}
+
 // FormOf reads a text of exercise.yaml as it is written. What is no YAML at all gives an empty form and the reason.
 func FormOf(text string) (Form, error) {
-	f := Form{Languages: []string{}, Graded: []GradedForm{}, Scenarios: []ScenarioForm{}, Rules: []RuleForm{}, Tasks: []TaskForm{}}
-	f.Panel = PanelForm{[]PointForm{}, []PointForm{}}
+	var f Form
 	w, err := readWritten(text)
-	if err != nil {
-		return f, err
+	if err == nil {
+		_ = w.root.Decode(&f) // what has another shape stays out, and Read tells of it
 	}
-	_ = w.root.Decode(&f) // what has another shape stays out, and Read tells of it
 	for i := range f.Scenarios {
 		s := &f.Scenarios[i]
-		s.Steps, s.Ignore = orEmpty(s.Steps), orEmpty(s.Ignore)
-		s.Expect.Checks = orEmpty(s.Expect.Checks)
+		s.Steps, s.Ignore, s.Expect.Checks = orEmpty(s.Steps), orEmpty(s.Ignore), orEmpty(s.Expect.Checks)
+		for j := range s.Steps {
+			s.Steps[j].Values = orEmpty(s.Steps[j].Values)
+		}
 	}
 	f.Panel = PanelForm{orEmpty(f.Panel.Inputs), orEmpty(f.Panel.Outputs)}
 	f.Languages, f.Graded, f.Scenarios = orEmpty(f.Languages), orEmpty(f.Graded), orEmpty(f.Scenarios)
 	f.Rules, f.Tasks = orEmpty(f.Rules), orEmpty(f.Tasks)
-	return f, nil
+	return f, err
 }
 
 // orEmpty is a list that is written as one, even where it holds nothing.
@@ -201,34 +228,47 @@ func Draft(files Files) (*Exercise, source.List) {
 	return r.exercise, r.problems
 }
 
-// PlaceAt is the place, as of an [Edit], of the smallest thing in exercise.yaml that a problem's span begins in; "" is the whole.
-func PlaceAt(text string, offset int) string {
-	w, err := readWritten(text)
-	if err != nil {
+// Places finds where in exercise.yaml something stands.
+type Places struct{ written *written }
+
+// PlacesIn reads a text of exercise.yaml; in what is no YAML nothing has a place.
+func PlacesIn(text string) Places {
+	w, _ := readWritten(text)
+	return Places{w}
+}
+
+// At is the place, as of an [Edit], of the smallest thing that stands at an offset; "" is the whole.
+func (p Places) At(offset int) string {
+	if p.written == nil {
 		return ""
 	}
 	var path []string
-	n := w.root
+	n := p.written.root
 	for {
-		step := ""
-		for i, c := range n.Content {
-			start := w.start(c)
-			if n.Kind == yaml.MappingNode && i%2 == 1 {
-				start = w.start(n.Content[i-1]) // a key belongs to its value
-			}
-			if offset < start || offset >= max(w.end(c), start+1) {
-				continue
-			}
-			switch {
-			case n.Kind == yaml.SequenceNode:
-				step = fmt.Sprint(i)
-			case i%2 == 1:
-				step = n.Content[i-1].Value
-			}
-		}
+		step := p.written.stepTo(n, offset)
 		if step == "" {
 			return strings.Join(path, "/")
 		}
 		path, n = append(path, step), child(n, step)
 	}
+}
+
+// stepTo is the key or the number below a node under which an offset stands; "" is none.
+func (w *written) stepTo(n *yaml.Node, offset int) (step string) {
+	for i, c := range n.Content {
+		start := w.start(c)
+		if n.Kind == yaml.MappingNode && i%2 == 1 {
+			start = w.start(n.Content[i-1]) // a key belongs to its value
+		}
+		if offset < start || offset >= max(w.end(c), start+1) {
+			continue
+		}
+		switch {
+		case n.Kind == yaml.SequenceNode:
+			step = fmt.Sprint(i)
+		case i%2 == 1:
+			step = n.Content[i-1].Value
+		}
+	}
+	return step
 }

@@ -37,6 +37,9 @@ func Read(files Files) (*Exercise, source.List) {
 	return e, problems
 }
 
+// usualPeriod is the time from scan to scan where an exercise says nothing.
+const usualPeriod = 10 * time.Millisecond
+
 type reader struct {
 	files    Files
 	file     *source.File // exercise.yaml
@@ -253,7 +256,7 @@ var exerciseName = regexp.MustCompile(`^[a-z0-9]+(-[a-z0-9]+)*$`)
 
 func (r *reader) root(n *yaml.Node) {
 	e := r.exercise
-	e.Period = 10 * time.Millisecond
+	e.Period = usualPeriod
 	var panel, graded, scenarios, rules, tasks *yaml.Node
 	r.mapping(n, "The exercise",
 		field{"format", true, func(v *yaml.Node) { r.oneOf(v, "format", Format) }},

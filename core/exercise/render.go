@@ -116,21 +116,23 @@ func plain(text string, flow, words bool) string {
 	if strings.ContainsFunc(text, func(r rune) bool { return !unicode.IsPrint(r) }) { // some of them are line breaks to YAML
 		return quoted(text)
 	}
-	form := "a: %s\n"
+	form, pairs := "a: %s\n", 1
 	if flow {
-		form = "{a: %s, b: 1}"
+		form, pairs = "{a: %s, b: 1}", 2
 	}
 	var n yaml.Node
 	if err := yaml.Unmarshal(fmt.Appendf(nil, form, text), &n); err == nil && n.Kind == yaml.DocumentNode {
-		m := n.Content[0]
-		if m.Kind == yaml.MappingNode && len(m.Content) == map[bool]int{false: 2, true: 4}[flow] {
-			if v := m.Content[1]; v.Kind == yaml.ScalarNode && v.Style == 0 && v.Value == text && text != "" && (v.Tag == "!!str" || !words && v.Tag != "!!null") &&
-				v.LineComment == "" && v.Anchor == "" {
-				return text
-			}
+		if m := n.Content[0]; m.Kind == yaml.MappingNode && len(m.Content) == 2*pairs && reads(m.Content[1], text, words) {
+			return text
 		}
 	}
 	return quoted(text)
+}
+
+// reads tells whether a value that was read is the text that was meant: no comment or number in its place, nothing that is none.
+func reads(v *yaml.Node, text string, words bool) bool {
+	kind := v.Tag == "!!str" || !words && v.Tag != "!!null"
+	return v.Kind == yaml.ScalarNode && v.Style == 0 && v.Value == text && text != "" && kind && v.LineComment == "" && v.Anchor == ""
 }
 
 // quoted writes a text in quotation marks, with what cannot be seen as its number.

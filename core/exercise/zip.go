@@ -38,7 +38,9 @@ func (f Files) Weight() (sum int) {
 }
 
 // pictures are the kinds of picture that an exercise may hold, by the first bytes of such a file.
-var pictures = map[string]string{".png": "\x89PNG\r\n\x1a\n", ".jpg": "\xff\xd8\xff", ".jpeg": "\xff\xd8\xff", ".gif": "GIF8", ".webp": "RIFF"}
+var pictures = map[string]string{
+	".png": "\x89PNG\r\n\x1a\n", ".jpg": "\xff\xd8\xff", ".jpeg": "\xff\xd8\xff", ".gif": "GIF8", ".webp": "RIFF",
+}
 
 // IsPicture tells whether a file of the folder is a picture that a page can show.
 func IsPicture(name string) bool {
@@ -48,8 +50,9 @@ func IsPicture(name string) bool {
 
 // Lies tells what is wrong with a file that is to lie in an exercise's folder: a place outside of it, a picture that is none.
 func Lies(name string, content []byte) error {
+	rooted := "/" + name
 	switch {
-	case name == "" || len(name) > 200 || strings.ContainsAny(name, "\\\x00:") || path.Clean("/"+name) != "/"+name || strings.Contains("/"+name, "/."):
+	case name == "" || len(name) > 200 || strings.ContainsAny(name, "\\\x00:") || path.Clean(rooted) != rooted || strings.Contains(rooted, "/."):
 		return fmt.Errorf("%q cannot be the name of a file in an exercise's folder", name)
 	case strings.HasPrefix(name, "pictures/") && !IsPicture(name):
 		return fmt.Errorf("%s is no picture that a page can show; take a PNG, JPEG, GIF or WebP", name)

@@ -38,10 +38,5 @@ func Retitled(files exercise.Files, name, title string) (exercise.Files, error) 
 	if err != nil {
 		return nil, err
 	}
-	out := exercise.Files{}
-	for file, text := range files {
-		out[file] = text
-	}
-	out[yamlName] = changed[yamlName]
-	return out, nil
+	return after(files, changed), nil
 }

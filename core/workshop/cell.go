@@ -3,61 +3,44 @@ package workshop
 import (
 	"fmt"
 	"slices"
-	"strings"
 
+	"celandine/core/block"
 	"celandine/core/exercise"
 	"celandine/core/signal"
-	"celandine/core/source"
 )
 
 // SetCell writes a value into the scan table of a script: an input shows it from a scan on, until it changed before this. The steps
 // that work the input are written anew, wires that break stay as they are.
 func SetCell(files exercise.Files, scenario, scan int, input, value string) (exercise.Files, error) {
-	s, e, err := inputOf(files, scenario, input)
+	p, err := inputNamed(files, input)
 	if err != nil {
 		return nil, err
 	}
-	p, _ := e.Input(input)
 	v, err := p.Kind().Parse(value)
 	if err != nil {
 		return nil, fmt.Errorf("%s cannot show that: %w", p.Name, err)
 	}
-	c := s.column(e, p)
-	changes := slices.DeleteFunc(c.Changes(0, s.length()), func(one signal.Change) bool { return one.Scan == scan })
-	at, _ := slices.BinarySearchFunc(changes, scan, func(one signal.Change, scan int) int { return one.Scan - scan })
-	return s.reworked(p, signal.Steps(p.Name, p.Kind(), slices.Insert(changes, at, signal.Change{Scan: scan, Value: v})))
-}
-
-// inputOf finds an input whose steps can be written anew.
-func inputOf(files exercise.Files, scenario int, input string) (scene, *exercise.Exercise, error) {
-	s, err := sceneOf(files, scenario)
-	if err != nil {
-		return s, nil, err
-	}
-	e, _ := exercise.Draft(files)
-	if _, ok := e.Input(input); !ok {
-		return s, e, fmt.Errorf("there is no input named %s. %s", input, source.Meant(input, nil))
-	}
-	for _, step := range s.form.Steps {
-		if len(step.Values) > 1 && step.Works(input) {
-			return s, e, fmt.Errorf("the step at %s sets several inputs at once; change it in the list of steps", step.At)
+	return onSteps(files, scenario, func(s scene) (exercise.Files, error) {
+		for _, step := range s.form.Steps {
+			if len(step.Values) > 1 && step.Works(p.Name) {
+				return nil, fmt.Errorf("the step at %s sets several inputs at once; change it in the list of steps", step.At)
+			}
 		}
-	}
-	return s, e, nil
+		changes := slices.DeleteFunc(s.column(p).Changes(0, s.length()), func(one signal.Change) bool { return one.Scan == scan })
+		at, _ := slices.BinarySearchFunc(changes, scan, func(one signal.Change, scan int) int { return one.Scan - scan })
+		return s.reworked(p, signal.Steps(p.Name, p.Kind(), slices.Insert(changes, at, signal.Change{Scan: scan, Value: v})))
+	})
 }
 
 // column is what an input's device does in the script, as bits with all wires whole.
-func (s scene) column(e *exercise.Exercise, p exercise.Point) *signal.Column {
+func (s scene) column(p exercise.Point) *signal.Column {
 	state := []signal.Change{{Scan: 0, Value: p.Rest()}}
-	for _, one := range e.Scenarios {
-		if one.Name != s.form.Name || one.Script == nil {
+	for _, one := range Of(s.files).Scripts {
+		if one.Scenario != s.number {
 			continue
 		}
-		if s.form.Script != "" {
-			return one.Script.Column(p.Name)
-		}
 		for _, edge := range one.Edges {
-			if step := s.form.Steps[edge.Step]; edge.Input == p.Name && !strings.HasSuffix(step.Verb, "_wire") {
+			if step := s.form.Steps[edge.Step]; edge.Input == p.Name && !ofWire(step) {
 				state = append(state, signal.Change{Scan: edge.Scan, Value: p.Bit(edge.State)})
 			}
 		}
@@ -66,11 +49,17 @@ func (s scene) column(e *exercise.Exercise, p exercise.Point) *signal.Column {
 	return signal.Steps(p.Name, p.Kind(), state)
 }
 
+// ofWire tells of a step that breaks or mends a wire.
+func ofWire(s exercise.StepForm) bool {
+	verb, _ := block.VerbNamed(s.Verb)
+	return verb.Does == block.Break || verb.Does == block.Mend
+}
+
 // reworked writes the steps of one input anew.
 func (s scene) reworked(p exercise.Point, c *signal.Column) (exercise.Files, error) {
 	var edits []exercise.Edit
 	for i, step := range slices.Backward(s.form.Steps) {
-		if step.Works(p.Name) && !strings.HasSuffix(step.Verb, "_wire") {
+		if step.Works(p.Name) && !ofWire(step) {
 			edits = append(edits, exercise.Edit{Do: exercise.Remove, At: s.at("steps/%d", i)})
 		}
 	}
@@ -78,11 +67,13 @@ func (s scene) reworked(p exercise.Point, c *signal.Column) (exercise.Files, err
 	if err != nil {
 		return nil, err
 	}
-	made := exercise.StepsByHand([]exercise.Point{p}, &signal.Trace{Scans: s.length(), Columns: []*signal.Column{c}}, nil)
-	for _, step := range s.taps(made) {
-		if files, err = AddStep(files, s.number, s.scan(step), step); err != nil {
-			return nil, err
-		}
+	if s, err = sceneOf(files, s.number); err != nil {
+		return nil, err
 	}
-	return files, nil
+	made := exercise.StepsByHand([]exercise.Point{p}, &signal.Trace{Scans: s.length(), Columns: []*signal.Column{c}}, nil)
+	var steps []timed
+	for _, step := range s.taps(made) {
+		steps = append(steps, timed{s.scan(step), step})
+	}
+	return s.add(steps...)
 }

@@ -10,6 +10,7 @@ import (
 	"celandine/core/exercise"
 	"celandine/core/grade"
 	"celandine/core/signal"
+	"celandine/core/source"
 )
 
 // Differences tells in sentences what changed from one state of an exercise's folder to another, what a learner is marked by first.
@@ -130,7 +131,7 @@ func (d *differences) scenarios(was, is *exercise.Exercise) {
 func expectation(s exercise.Scenario) string {
 	checks := slices.Clone(s.Expect.Checks)
 	for i := range checks {
-		checks[i] = exercise.Check{Signal: checks[i].Signal, Window: checks[i].Window, Is: checks[i].Is, Rises: checks[i].Rises, Falls: checks[i].Falls}
+		checks[i].Line, checks[i].At, checks[i].IsAt = 0, source.Span{}, source.Span{}
 	}
 	return fmt.Sprintf("%s %v", s.Expect.Table, checks)
 }
@@ -218,5 +219,5 @@ func lines(was, is string) string {
 	if gone == 0 && come == 0 {
 		return " in spaces or order alone"
 	}
-	return fmt.Sprintf(": %d lines fewer, %d new", gone, come)
+	return fmt.Sprintf(": %s fewer, %d new", source.Plural(gone, "line"), come)
 }

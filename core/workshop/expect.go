@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"errors"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -15,10 +16,7 @@ import (
 // Pin writes down what a solution does in a scenario as what is expected of it, in a table: the solution of the folder, or, with a text,
 // what it was before. From then on a change of the solution shows, instead of moving the marks.
 func Pin(files exercise.Files, scenario int, solution string) (exercise.Files, error) {
-	whole := exercise.Files{}
-	for name, text := range files {
-		whole[name] = text
-	}
+	whole := maps.Clone(files)
 	e, _ := exercise.Draft(files)
 	if len(e.Solutions) == 0 {
 		return nil, errors.New("there is no solution whose trace could be written down")
@@ -47,15 +45,7 @@ func Unpin(files exercise.Files, scenario int) (exercise.Files, error) {
 		return nil, err
 	}
 	changed, err := edit(files, s.put(quote("solution"), "expect"))
-	if table := s.form.Expect.Table; err == nil && table != "" && !named(changed, table) {
-		changed[table] = nil
-	}
-	return changed, err
-}
-
-// named tells whether exercise.yaml still names a file.
-func named(files exercise.Files, file string) bool {
-	return strings.Contains(string(files[yamlName]), file)
+	return withoutTable(changed, s.form.Expect.Table), err
 }
 
 // AddCheck expects something of a signal from one scan up to another, in place of a trace where there was one.

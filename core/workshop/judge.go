@@ -28,10 +28,11 @@ type Judgement struct {
 // Scene is what the solution does in a scenario.
 type Scene struct {
 	Scenario int           `json:"scenario"`
-	Does     *signal.Trace `json:"does"`     // outputs, and what is graded
-	Expected *signal.Trace `json:"expected"` // what is graded, as a hand-in is compared with; no signals where checks are, or where it is not ready
-	Was      *signal.Trace `json:"was"`      // what the solution did before it was changed; the same signals as does
-	Moved    []Moved       `json:"moved"`    // where the two part, or the solution and the table
+	Does     *signal.Trace `json:"does"` // outputs, and what is graded
+	// Expected is what is graded, as a hand-in is compared with it; it has no signals where checks are, or where it is not ready.
+	Expected *signal.Trace `json:"expected"`
+	Was      *signal.Trace `json:"was"`   // what the solution did before it was changed; the same signals as does
+	Moved    []Moved       `json:"moved"` // where the two part, or the solution and the table
 	Fault    string        `json:"fault"`
 	Parts    []Part        `json:"parts"`
 }
@@ -99,21 +100,21 @@ func Judge(files exercise.Files, before string) Judgement {
 		return out
 	}
 	g, wrong := grade.Prepare(e)
-	text := string(files[yamlName])
+	places := exercise.PlacesIn(string(files[yamlName]))
 	if g == nil {
-		out.Problems = problemsOf(wrong, text)
+		out.Problems = problemsOf(wrong, places)
 		return out
 	}
 	out.Ready = len(e.Scenarios) > 0
 	if out.Ready {
-		out.judged(g, text)
+		out.judged(g, places)
 	}
 	return out
 }
 
 // judged adds what needs a whole exercise.
-func (j *Judgement) judged(g *grade.Grader, text string) {
-	j.Problems = problemsOf(g.Verify(), text)
+func (j *Judgement) judged(g *grade.Grader, places exercise.Places) {
+	j.Problems = problemsOf(g.Verify(), places)
 	e := g.Exercise
 	for _, s := range e.Solutions {
 		r, evidence := g.Grade(s.Name, []*source.File{source.NewFile(s.Name, s.Text)})

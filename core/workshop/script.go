@@ -4,12 +4,15 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"maps"
 	"slices"
-	"sort"
 	"strings"
 	"time"
 
+	"celandine/core/block"
 	"celandine/core/exercise"
+	"celandine/core/signal"
+	"celandine/core/source"
 )
 
 // errGone tells of a place that an earlier change has taken away.
@@ -31,8 +34,36 @@ func sceneOf(files exercise.Files, number int) (scene, error) {
 	if number < 0 || number >= len(form.Scenarios) {
 		return scene{}, errGone
 	}
-	e, _ := exercise.Draft(files)
-	return scene{files, number, form.Scenarios[number], e.Period}, nil
+	return scene{files, number, form.Scenarios[number], form.Scan()}, nil
+}
+
+// onSteps makes a change of a scenario's steps. A script that is a table becomes steps first.
+func onSteps(files exercise.Files, scenario int, change func(scene) (exercise.Files, error)) (exercise.Files, error) {
+	s, err := sceneOf(files, scenario)
+	if err != nil {
+		return nil, err
+	}
+	if s.form.Script == "" {
+		return change(s)
+	}
+	changed, err := Steps(files, scenario)
+	if err != nil {
+		return nil, err
+	}
+	if s, err = sceneOf(after(files, changed), scenario); err != nil {
+		return nil, err
+	}
+	more, err := change(s)
+	maps.Copy(changed, more)
+	return changed, err
+}
+
+// after is a folder with files that changed, or, where they are nil, went.
+func after(files, changed exercise.Files) exercise.Files {
+	files = maps.Clone(files)
+	maps.Copy(files, changed)
+	maps.DeleteFunc(files, func(_ string, content []byte) bool { return content == nil })
+	return files
 }
 
 // at is the place of something in the scenario.
@@ -95,13 +126,29 @@ func MoveEdge(files exercise.Files, scenario int, edge exercise.Edge, to int) (e
 
 // AddStep puts a step into a script, behind those that come before it. A script that is a table becomes steps first.
 func AddStep(files exercise.Files, scenario, scan int, step exercise.StepForm) (exercise.Files, error) {
-	s, err := sceneOf(files, scenario)
-	if err != nil {
-		return nil, err
+	return onSteps(files, scenario, func(s scene) (exercise.Files, error) { return s.add(timed{scan, step}) })
+}
+
+// timed is a step with the scan at which it begins.
+type timed struct {
+	scan int
+	exercise.StepForm
+}
+
+// add puts steps in, each behind those that come before it; the scenario becomes longer where it must.
+func (s scene) add(steps ...timed) (exercise.Files, error) {
+	for _, t := range steps {
+		t.At = exercise.Moment(t.scan, s.period, "")
+		hold, _ := exercise.LengthOf(t.For, s.period)
+		changed, err := edit(s.files, append(s.longEnough(t.scan+hold), s.insert(t.StepForm))...)
+		if err != nil {
+			return nil, err
+		}
+		if s, err = sceneOf(changed, s.number); err != nil {
+			return nil, err
+		}
 	}
-	step.At = exercise.Moment(scan, s.period, "")
-	hold, _ := exercise.LengthOf(step.For, s.period)
-	return edit(files, append(s.longEnough(scan+hold), s.insert(step))...)
+	return exercise.Files{yamlName: s.files[yamlName]}, nil
 }
 
 // insert puts a step behind all that do not come after it.
@@ -154,13 +201,18 @@ func Reshapings() []string {
 
 // Reshape does something to the steps that begin in a stretch of scans: from is in, to is out.
 func Reshape(files exercise.Files, scenario int, do Reshaping, from, to, by int) (exercise.Files, error) {
-	s, err := sceneOf(files, scenario)
-	if err != nil {
-		return nil, err
-	}
 	if from >= to {
 		return nil, errors.New("choose a stretch of the script first: drag over its time axis")
 	}
+	return onSteps(files, scenario, func(s scene) (exercise.Files, error) {
+		if do == Copy {
+			return s.copied(from, to, by)
+		}
+		return s.reshaped(do, from, to, by)
+	})
+}
+
+func (s scene) reshaped(do Reshaping, from, to, by int) (exercise.Files, error) {
 	var edits []exercise.Edit
 	last := 0
 	for i, step := range slices.Backward(s.form.Steps) {
@@ -181,10 +233,7 @@ func Reshape(files exercise.Files, scenario int, do Reshaping, from, to, by int)
 		}
 		last = max(last, s.end(scan, step))
 	}
-	if do == Copy {
-		return s.copied(from, to, by)
-	}
-	return edit(files, append(edits, s.longEnough(last)...)...)
+	return edit(s.files, append(edits, s.longEnough(last)...)...)
 }
 
 // end is the last scan at which a step that begins at a scan does anything.
@@ -210,42 +259,100 @@ func (s scene) stretched(i, from, was, becomes int) []exercise.Edit {
 
 // copied puts the steps of a stretch a second time, so that it begins at a scan.
 func (s scene) copied(from, to, at int) (exercise.Files, error) {
-	files := s.files
+	var again []timed
 	for _, step := range s.form.Steps {
-		scan := s.scan(step)
-		if scan < from || scan >= to {
-			continue
+		if scan := s.scan(step); scan >= from && scan < to {
+			again = append(again, timed{at + scan - from, step})
 		}
-		changed, err := AddStep(files, s.number, at+scan-from, step)
-		if err != nil {
-			return nil, err
-		}
-		files = exercise.Files{yamlName: changed[yamlName]}
 	}
-	return exercise.Files{yamlName: files[yamlName]}, nil
+	return s.add(again...)
 }
 
 // Ramp lets a number go from one value to another in even steps, one every so many scans.
 func Ramp(files exercise.Files, scenario int, input string, from, to, every int, least, greatest int64) (exercise.Files, error) {
-	s, err := sceneOf(files, scenario)
-	if err != nil {
-		return nil, err
-	}
 	if every < 1 || to <= from {
 		return nil, errors.New("a ramp needs an end behind its beginning, and a step every so many scans")
 	}
-	if (to-from)/every > 200 {
-		return nil, fmt.Errorf("a ramp of %d steps is too fine; make a step every %d scans", (to-from)/every, (to-from)/200+1)
+	if (to-from)/every > mostInRamp {
+		return nil, fmt.Errorf("a ramp of %d steps is too fine; make a step every %d scans", (to-from)/every, (to-from)/mostInRamp+1)
 	}
-	files = exercise.Files{yamlName: s.files[yamlName]}
+	var steps []timed
 	for scan := from; scan <= to; scan += every {
 		value := least + (greatest-least)*int64(scan-from)/int64(to-from)
-		step := exercise.StepForm{Verb: "set", Values: []exercise.ValueForm{{Name: input, Value: fmt.Sprint(value)}}}
-		if files, err = AddStep(files, scenario, scan, step); err != nil {
-			return nil, err
-		}
+		steps = append(steps, timed{scan, set(input, fmt.Sprint(value))})
 	}
-	return files, nil
+	return onSteps(files, scenario, func(s scene) (exercise.Files, error) { return s.add(steps...) })
+}
+
+// mostInRamp is as many steps as somebody would read in a list.
+const mostInRamp = 200
+
+func set(input, value string) exercise.StepForm {
+	return exercise.StepForm{Verb: "set", Values: []exercise.ValueForm{{Name: input, Value: value}}}
+}
+
+// Work works an input's device for a stretch of scans, from in and to out, by the verbs that there are for it: a button is pressed and
+// let go, a switch is on. A number has a value from then on.
+func Work(files exercise.Files, scenario int, input string, from, to int, value string) (exercise.Files, error) {
+	p, err := inputNamed(files, input)
+	if err != nil {
+		return nil, err
+	}
+	return onSteps(files, scenario, func(s scene) (exercise.Files, error) {
+		if p.Kind() != signal.Bool {
+			return s.add(timed{from, set(p.Name, value)})
+		}
+		if tap, ok := block.VerbThat(block.TurnBoth, p.Device); ok {
+			held := exercise.Length(to-from, s.period, "")
+			return s.add(timed{from, exercise.StepForm{Verb: tap.Name, Object: p.Name, For: held}})
+		}
+		return s.add(timed{from, p.StepTo(1)}, timed{to, p.StepTo(0)})
+	})
+}
+
+// Repeat taps a button so often within a stretch, held for half of the time from one to the next.
+func Repeat(files exercise.Files, scenario int, input string, from, to, times int) (exercise.Files, error) {
+	p, err := inputNamed(files, input)
+	if err != nil {
+		return nil, err
+	}
+	if times < 1 || (to-from)/times < 2 {
+		return nil, fmt.Errorf("%s are too few to tap %d times: each takes two at least", source.Plural(to-from, "scan"), times)
+	}
+	return onSteps(files, scenario, func(s scene) (exercise.Files, error) {
+		every := (to - from) / times
+		return s.add(timed{from, exercise.StepForm{Verb: "tap", Object: p.Name, For: exercise.Length(every/2, s.period, ""),
+			Every: exercise.Length(every, s.period, ""), Times: fmt.Sprint(times)}})
+	})
+}
+
+// BreakWire breaks an input's wire for a stretch; one that goes on to the end is not mended.
+func BreakWire(files exercise.Files, scenario int, input string, from, to int) (exercise.Files, error) {
+	p, err := inputNamed(files, input)
+	if err != nil {
+		return nil, err
+	}
+	return onSteps(files, scenario, func(s scene) (exercise.Files, error) {
+		steps := []timed{{from, exercise.StepForm{Verb: "break_wire", Object: p.Name}}}
+		if to < s.length() {
+			steps = append(steps, timed{to, exercise.StepForm{Verb: "mend_wire", Object: p.Name}})
+		}
+		return s.add(steps...)
+	})
+}
+
+// inputNamed finds an input of the panel.
+func inputNamed(files exercise.Files, name string) (exercise.Point, error) {
+	e, _ := exercise.Draft(files)
+	p, ok := e.Input(name)
+	if !ok {
+		var names []string
+		for _, one := range e.Inputs {
+			names = append(names, one.Name)
+		}
+		return p, fmt.Errorf("there is no input named %s. %s", name, source.Meant(name, names))
+	}
+	return p, nil
 }
 
 // Record makes what was done by hand a scenario's script, in place of the one it had. Steps come in times rather than scans.
@@ -262,7 +369,16 @@ func Record(files exercise.Files, scenario int, steps []exercise.StepForm, scans
 	if s.form.Script != "" {
 		edits = append(edits, exercise.Edit{Do: exercise.Remove, At: s.at("script")})
 	}
-	return edit(files, append(edits, s.put(json.RawMessage("["+strings.Join(values, ",")+"]"), "steps"))...)
+	changed, err := edit(files, append(edits, s.put(json.RawMessage("["+strings.Join(values, ",")+"]"), "steps"))...)
+	return withoutTable(changed, s.form.Script), err
+}
+
+// withoutTable takes a table out that nothing names any more.
+func withoutTable(changed exercise.Files, table string) exercise.Files {
+	if changed != nil && table != "" && !strings.Contains(string(changed[yamlName]), table) {
+		changed[table] = nil
+	}
+	return changed
 }
 
 // taps writes a press with its release as one step, and every moment as a time.
@@ -303,32 +419,33 @@ func Rows(files exercise.Files, scenario int) ([]Row, error) {
 	if err != nil {
 		return nil, err
 	}
-	at := slices.IndexFunc(Of(files).Scripts, func(one Scripted) bool { return one.Scenario == scenario })
-	if at < 0 {
-		return []Row{}, nil
-	}
-	trace := Of(files).Scripts[at].Inputs
-	scans := map[int]bool{0: true}
-	for _, c := range trace.Columns {
-		for _, change := range c.Changes(0, trace.Scans) {
-			scans[change.Scan] = true
-		}
-	}
-	var order []int
-	for scan := range scans {
-		order = append(order, scan)
-	}
-	sort.Ints(order)
 	rows := []Row{}
-	for _, scan := range order[:min(len(order), mostRows)] {
+	trace := scriptOf(files, scenario)
+	if trace == nil {
+		return rows, nil
+	}
+	scans := trace.StepScans()
+	for _, scan := range scans[:min(len(scans), mostRows)] {
 		row := Row{Scan: scan, Time: exercise.Moment(scan, s.period, "")}
 		for _, c := range trace.Columns {
 			row.Values = append(row.Values, c.Format(c.At(scan)))
 			row.Now = append(row.Now, scan == 0 || c.At(scan) != c.At(scan-1))
 		}
-		rows = append(rows, row)
+		if slices.Contains(row.Now, true) {
+			rows = append(rows, row)
+		}
 	}
 	return rows, nil
+}
+
+// scriptOf is what is done to the inputs in a scenario, as far as it can be read; nil is nothing.
+func scriptOf(files exercise.Files, scenario int) *signal.Trace {
+	for _, one := range Of(files).Scripts {
+		if one.Scenario == scenario {
+			return one.Inputs
+		}
+	}
+	return nil
 }
 
 // CopyScenario puts a copy of a scenario behind it, under a name that is still free.
@@ -349,7 +466,8 @@ func CopyScenario(files exercise.Files, scenario int) (exercise.Files, error) {
 	if err != nil {
 		return nil, err
 	}
-	return edit(exercise.Files{yamlName: []byte(text)}, exercise.Edit{Do: exercise.Put, At: fmt.Sprintf("scenarios/%d/name", scenario+1), Value: quote(name)})
+	named := exercise.Edit{Do: exercise.Put, At: fmt.Sprintf("scenarios/%d/name", scenario+1), Value: quote(name)}
+	return edit(exercise.Files{yamlName: []byte(text)}, named)
 }
 
 // Steps writes a script that is a table as steps; the table goes where nothing else names it.
@@ -358,15 +476,10 @@ func Steps(files exercise.Files, scenario int) (exercise.Files, error) {
 	if err != nil {
 		return nil, err
 	}
-	e, _ := exercise.Draft(files)
-	at := slices.IndexFunc(Of(files).Scripts, func(one Scripted) bool { return one.Scenario == scenario })
-	if at < 0 || s.form.Script == "" {
+	script := scriptOf(files, scenario)
+	if script == nil || s.form.Script == "" {
 		return nil, errors.New("its script is no table that can be read")
 	}
-	script := Of(files).Scripts[at].Inputs
-	changed, err := Record(files, scenario, exercise.StepsByHand(e.Inputs, script, nil), script.Scans)
-	if err == nil && !named(changed, s.form.Script) {
-		changed[s.form.Script] = nil
-	}
-	return changed, err
+	e, _ := exercise.Draft(files)
+	return Record(files, scenario, exercise.StepsByHand(e.Inputs, script, nil), script.Scans)
 }

@@ -12,6 +12,7 @@ package workshop
 import (
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 
 	"celandine/core/block"
@@ -26,16 +27,15 @@ const yamlName = "exercise.yaml"
 
 // An Outline is what is known of an exercise being written, whatever is missing or wrong.
 type Outline struct {
-	Form      exercise.Form   `json:"form"`
-	Period    string          `json:"period"` // as it is read: 10ms
-	Inputs    []PanelPoint    `json:"inputs"`
-	Outputs   []PanelPoint    `json:"outputs"`
-	Picture   string          `json:"picture"` // the panel's
-	Languages []string        `json:"languages"`
-	Scripts   []Scripted      `json:"scripts"` // of each scenario that can be read so far, by its number
-	Problems  []Problem       `json:"problems"`
-	Words     Words           `json:"words"`
-	Files     map[string]bool `json:"files"` // every file of the folder
+	Form      exercise.Form `json:"form"`
+	Period    string        `json:"period"` // as it is read: 10ms
+	Inputs    []PanelPoint  `json:"inputs"`
+	Outputs   []PanelPoint  `json:"outputs"`
+	Picture   string        `json:"picture"` // the panel's
+	Languages []string      `json:"languages"`
+	Scripts   []Scripted    `json:"scripts"` // of each scenario that can be read so far, by its number
+	Problems  []Problem     `json:"problems"`
+	Words     Words         `json:"words"`
 }
 
 // PanelPoint is a point as it is wired, one of each series, with the number of its row in the form.
@@ -91,26 +91,24 @@ type Choice struct {
 // Of tells what is known of a folder.
 func Of(files exercise.Files) Outline {
 	text := string(files[yamlName])
-	form, err := exercise.FormOf(text)
+	places := exercise.PlacesIn(text)
+	form, _ := exercise.FormOf(text) // what is no YAML is told among the problems
 	e, problems := exercise.Draft(files)
-	out := Outline{Form: form, Period: signal.FormatClock(e.Period), Inputs: pointsOf(e.Inputs, text), Outputs: pointsOf(e.Outputs, text),
-		Picture: e.Picture, Languages: e.Languages, Scripts: []Scripted{}, Problems: problemsOf(problems, text), Words: words(), Files: map[string]bool{}}
-	for name := range files {
-		out.Files[name] = true
-	}
-	if err != nil {
-		return out
-	}
+	out := Outline{Form: form, Period: signal.FormatClock(e.Period), Inputs: pointsOf(e.Inputs, places), Outputs: pointsOf(e.Outputs, places),
+		Picture: e.Picture, Languages: e.Languages, Scripts: []Scripted{}, Problems: problemsOf(problems, places), Words: words()}
 	for _, s := range e.Scenarios {
-		if n, ok := numberIn(exercise.PlaceAt(text, s.At.Start), "scenarios/"); ok && s.Script != nil {
-			one := scripted(n, s)
-			if scene, err := sceneOf(files, n); err == nil && s.Expect.Table != nil {
-				if table, err := scene.tableOf(e); err == nil { // else the solution's own names are in it
-					one.Table = table
-				}
-			}
-			out.Scripts = append(out.Scripts, one)
+		n, ok := numberIn(places.At(s.At.Start), "scenarios/")
+		if !ok || s.Script == nil {
+			continue
 		}
+		one := scripted(n, s)
+		if s.Expect.Table != nil {
+			here := scene{files, n, form.Scenarios[n], form.Scan()}
+			if table, err := here.tableOf(e); err == nil { // else the solution's own names are in it
+				one.Table = table
+			}
+		}
+		out.Scripts = append(out.Scripts, one)
 	}
 	return out
 }
@@ -152,12 +150,13 @@ func times(n int) string {
 	return fmt.Sprintf("%d times", n)
 }
 
-func pointsOf(points []exercise.Point, text string) []PanelPoint {
+func pointsOf(points []exercise.Point, places exercise.Places) []PanelPoint {
 	list := []PanelPoint{}
 	for _, p := range points {
-		row, ok := numberIn(exercise.PlaceAt(text, p.At.Start), "panel/inputs/")
+		at := places.At(p.At.Start)
+		row, ok := numberIn(at, "panel/inputs/")
 		if !ok {
-			row, _ = numberIn(exercise.PlaceAt(text, p.At.Start), "panel/outputs/")
+			row, _ = numberIn(at, "panel/outputs/")
 		}
 		list = append(list, PanelPoint{p, row})
 	}
@@ -171,16 +170,11 @@ func numberIn(place, beginning string) (n int, ok bool) {
 		return 0, false
 	}
 	digits, _, _ := strings.Cut(rest, "/")
-	for _, d := range digits {
-		if d < '0' || d > '9' {
-			return 0, false
-		}
-		n = 10*n + int(d-'0')
-	}
-	return n, digits != ""
+	n, err := strconv.Atoi(digits)
+	return n, err == nil
 }
 
-func problemsOf(list source.List, text string) []Problem {
+func problemsOf(list source.List, places exercise.Places) []Problem {
 	out := []Problem{}
 	for _, d := range list {
 		p := Problem{Error: d.Severity != source.Warning, Message: d.Message, Hint: d.Hint}
@@ -188,7 +182,7 @@ func problemsOf(list source.List, text string) []Problem {
 			p.File = f.Name
 			p.Line, p.Column = f.Position(d.Span.Start)
 			if f.Name == yamlName && f.Text != "" {
-				p.At = exercise.PlaceAt(text, d.Span.Start)
+				p.At = places.At(d.Span.Start)
 			}
 		}
 		out = append(out, p)

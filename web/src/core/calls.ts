@@ -42,6 +42,9 @@ export interface Calls {
   addStep: { in: AddedStep; out: Changed }
   reshape: { in: Reshaped; out: Changed }
   ramp: { in: Ramp; out: Changed }
+  work: { in: WorkedFor; out: Changed }
+  repeat: { in: Repeated; out: Changed }
+  breakWire: { in: OfInput; out: Changed }
   rows: { in: InScenario; out: Row[] }
   setCell: { in: Cell; out: Changed }
   record: { in: InScenario; out: Changed }
@@ -428,6 +431,14 @@ export interface Naming {
   name: string
 }
 
+export interface OfInput {
+  files: Record<string, string>
+  scenario: number
+  from: number
+  to: number
+  input: string
+}
+
 export interface Offer {
   label: string
   kind: 'variable' | 'property' | 'function' | 'type' | 'constant' | 'keyword'
@@ -458,7 +469,6 @@ export interface Outline {
   scripts: Scripted[]
   problems: Problem[]
   words: Words
-  files: Record<string, boolean>
 }
 
 export interface PanelForm {
@@ -581,6 +591,15 @@ export interface Renamed {
   files: Record<string, string>
   at: string
   to: string
+}
+
+export interface Repeated {
+  files: Record<string, string>
+  scenario: number
+  from: number
+  to: number
+  input: string
+  times: number
 }
 
 export interface Reshaped {
@@ -870,6 +889,15 @@ export interface Worked {
   name: string
   state?: number
   broken?: boolean
+}
+
+export interface WorkedFor {
+  files: Record<string, string>
+  scenario: number
+  from: number
+  to: number
+  input: string
+  value: string
 }
 
 export interface Write {
