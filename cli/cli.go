@@ -74,8 +74,8 @@ The commands check, run, grade, explain, draw and format work on files and need 
 		c.GroupID = "local"
 		root.AddCommand(c)
 	}
-	for _, c := range []*cobra.Command{loginCommand(), logoutCommand(), signInCommand(), exerciseCommand(), courseCommand(), classCommand(), assignCommand(),
-		handinCommand(), marksCommand(), regradeCommand(), insightCommand(), peopleCommand(), auditCommand()} {
+	for _, c := range []*cobra.Command{loginCommand(), logoutCommand(), signInCommand(), exerciseCommand(), courseCommand(), classCommand(),
+		assignCommand(), handinCommand(), marksCommand(), regradeCommand(), insightCommand(), peopleCommand(), auditCommand()} {
 		c.GroupID = "remote"
 		root.AddCommand(c)
 	}

@@ -171,7 +171,11 @@ func exerciseWithdraw() *cobra.Command {
 			if err := service.Withdraw(ctx, owner, name, back); err != nil {
 				return err
 			}
-			fmt.Fprintf(c.OutOrStdout(), "%s is %s\n", name, map[bool]string{false: "withdrawn", true: "offered again; assign shows it to a class"}[back])
+			now := "withdrawn"
+			if back {
+				now = "offered again; assign shows it to a class"
+			}
+			fmt.Fprintf(c.OutOrStdout(), "%s is %s\n", name, now)
 			return nil
 		}),
 	}

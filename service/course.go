@@ -166,8 +166,8 @@ func (l *loader) exercises(ctx context.Context) error {
 			return err
 		}
 	}
-	if err := l.store.SaveCourse(ctx, store.Course{OwnerID: l.by.ID, Name: l.course.Name, Title: l.course.Title, Text: string(l.text)}); err != nil &&
-		!errors.Is(err, store.ErrNewer) { // it was loaded before
+	course := store.Course{OwnerID: l.by.ID, Name: l.course.Name, Title: l.course.Title, Text: string(l.text)}
+	if err := l.store.SaveCourse(ctx, course); err != nil && !errors.Is(err, store.ErrNewer) { // it was loaded before
 		return err
 	}
 	l.progress(fmt.Sprintf("%d exercises", len(l.course.Exercises())))

@@ -33,7 +33,8 @@ func (s *service) courses(api huma.API) {
 	large.MaxBodyBytes, large.BodyReadTimeout, large.Middlewares = mostOfFolder, uploading, huma.Middlewares{s.fewFolders}
 	huma.Register(api, large, s.importCourse)
 	huma.Register(api, add("getCourse", http.MethodGet, of, "Read a course"), s.getCourse)
-	huma.Register(api, add("saveCourse", http.MethodPut, of, "Make a course of one's own, or change it over the version that one knows"), s.saveCourse)
+	huma.Register(api, add("saveCourse", http.MethodPut, of, "Make a course of one's own, or change it over the version that one knows"),
+		s.saveCourse)
 	gone := add("removeCourse", http.MethodDelete, of, "Forget a course; its exercises stay")
 	gone.DefaultStatus = http.StatusNoContent
 	huma.Register(api, gone, s.removeCourse)
@@ -44,7 +45,8 @@ func (s *service) courses(api huma.API) {
 }
 
 func asCourse(c store.Course) client.Course {
-	out := client.Course{Owner: c.Owner.Login, Name: c.Name, Title: c.Title, Version: c.Version, Saved: c.SavedAt, Sections: []client.Section{}}
+	out := client.Course{Owner: c.Owner.Login, Name: c.Name, Title: c.Title, Version: c.Version, Saved: c.SavedAt,
+		Sections: []client.Section{}}
 	course, _ := exercise.ReadCourse([]byte(c.Text)) // it was read when it was stored
 	for _, section := range course.Sections {
 		out.Sections = append(out.Sections, client.Section{Title: section.Title, Exercises: append([]string{}, section.Exercises...)})
@@ -57,11 +59,7 @@ func (s *service) listCourses(ctx context.Context, _ *struct{}) (*body[[]client.
 	if err != nil {
 		return nil, err
 	}
-	of := p.ID
-	if p.Role == store.Administrator {
-		of = 0
-	}
-	list, err := s.Store.Courses(ctx, of)
+	list, err := s.Store.Courses(ctx, whose(p))
 	return listed(s, list, err, asCourse)
 }
 
@@ -179,7 +177,8 @@ func (s *service) importCourse(ctx context.Context, in *struct{ Body client.Arch
 func revisionsOf(course exercise.Course, folders map[string]exercise.Files) (list []store.Revision, err error) {
 	for _, name := range course.Exercises() {
 		if folders[name] == nil {
-			return nil, coded(http.StatusUnprocessableEntity, "course", fmt.Sprintf("The course names %s; there is no exercises/%s in the archive.", name, name))
+			return nil, coded(http.StatusUnprocessableEntity, "course",
+				fmt.Sprintf("The course names %s; there is no exercises/%[1]s in the archive.", name))
 		}
 	}
 	for name, files := range folders {
@@ -188,7 +187,8 @@ func revisionsOf(course exercise.Course, folders map[string]exercise.Files) (lis
 			return nil, badExercise(err)
 		}
 		if g.Exercise.Name != name {
-			return nil, coded(http.StatusUnprocessableEntity, "course", fmt.Sprintf("exercises/%s is named %s in its exercise.yaml.", name, g.Exercise.Name))
+			return nil, coded(http.StatusUnprocessableEntity, "course",
+				fmt.Sprintf("exercises/%s is named %s in its exercise.yaml.", name, g.Exercise.Name))
 		}
 		list = append(list, store.NewRevision(g.Exercise, files))
 	}

@@ -46,16 +46,20 @@ func (s *service) listLibrary(ctx context.Context, _ *struct{}) (*body[[]client.
 	if err != nil {
 		return nil, err
 	}
-	of := p.ID
-	if p.Role == store.Administrator {
-		of = 0
-	}
-	list, err := s.Store.Library(ctx, of)
+	list, err := s.Store.Library(ctx, whose(p))
 	return listed(s, list, err, func(e store.LibraryEntry) client.Owned {
 		return client.Owned{Owner: e.Owner, OwnerName: e.OwnerName, Name: e.Name, Title: e.Title, Topic: e.Topic, Languages: e.Languages,
 			Points: number(e.Points), Revision: e.Revision, Note: e.Note, Changed: e.Changed, Writing: e.Writing, May: e.May, Shared: e.Shared,
 			Withdrawn: e.WithdrawnAt != nil, Classes: strings.FieldsFunc(e.Classes, func(r rune) bool { return r == '\n' })}
 	})
+}
+
+// whose is the person whose things one may see; 0 is everybody.
+func whose(p store.Person) int64 {
+	if p.Role == store.Administrator {
+		return 0
+	}
+	return p.ID
 }
 
 func (s *service) readFolder(ctx context.Context, in *OfOwner) (*body[client.Folder], error) {

@@ -5,6 +5,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"maps"
 	"net/http"
 	"strings"
 	"time"
@@ -34,22 +35,27 @@ func (s *service) workshop(api huma.API) {
 		return op
 	}
 	const of = "/{owner}/{exercise}"
-	huma.Register(api, large(add("beginExercise", http.MethodPost, "", "Begin an exercise: blank, of a lesson, a copy, or from a folder")), s.beginExercise)
+	huma.Register(api, large(add("beginExercise", http.MethodPost, "",
+		"Begin an exercise: blank, of a lesson, a copy, or from a folder")), s.beginExercise)
 	huma.Register(api, huma.Operation{OperationID: "listLessons", Method: http.MethodGet, Path: "/api/lessons",
 		Summary: "List the lessons that an exercise can begin with", Tags: tags}, s.listLessons)
 	huma.Register(api, huma.Operation{OperationID: "preview", Method: http.MethodPost, Path: "/api/preview",
 		Summary: "Show a brief as learners will see it", Tags: tags, MaxBodyBytes: 2 << 20}, s.preview)
 	huma.Register(api, add("readWriting", http.MethodGet, of+"/writing", "Read an exercise as it is being written"), s.readWriting)
-	huma.Register(api, large(add("saveWriting", http.MethodPut, of+"/writing", "Save what changed, over the version that one knows")), s.saveWriting)
+	huma.Register(api, large(add("saveWriting", http.MethodPut, of+"/writing",
+		"Save what changed, over the version that one knows")), s.saveWriting)
 	huma.Register(api, none(add("discardWriting", http.MethodDelete, of+"/writing",
 		"Forget what was written since the newest revision, or, without one, the exercise")), s.discardWriting)
 	huma.Register(api, add("publish", http.MethodPost, of+"/revisions", "Make what was written the next revision"), s.publish)
-	huma.Register(api, add("listRevisions", http.MethodGet, of+"/revisions", "List an exercise's revisions, the newest first"), s.listRevisions)
+	huma.Register(api, add("listRevisions", http.MethodGet, of+"/revisions",
+		"List an exercise's revisions, the newest first"), s.listRevisions)
 	huma.Register(api, add("readRevision", http.MethodGet, of+"/revisions/{number}", "Read the folder of a revision"), s.readRevision)
-	huma.Register(api, add("readZip", http.MethodGet, of+"/zip", "Read an exercise, as it is being written, as a zip of its folder"), s.readZip)
+	huma.Register(api, add("readZip", http.MethodGet, of+"/zip",
+		"Read an exercise, as it is being written, as a zip of its folder"), s.readZip)
 	huma.Register(api, add("listDifferences", http.MethodGet, of+"/differences",
 		"Tell in words what changed from one revision to another, or to what was written"), s.listDifferences)
-	huma.Register(api, add("tryMarks", http.MethodPost, of+"/trial", "Tell which marks of a class would move with what was written"), s.tryMarks)
+	huma.Register(api, add("tryMarks", http.MethodPost, of+"/trial",
+		"Tell which marks of a class would move with what was written"), s.tryMarks)
 	huma.Register(api, none(add("giveExercise", http.MethodPost, of+"/classes", "Let a class work on the newest revision")), s.giveExercise)
 	huma.Register(api, none(add("withdraw", http.MethodPut, of+"/withdrawal", "Take an exercise away from learners; marks stay")), s.withdraw)
 	huma.Register(api, none(add("offerAgain", http.MethodDelete, of+"/withdrawal", "Let an exercise be offered again")), s.offerAgain)
@@ -195,19 +201,12 @@ func (s *service) inWorkshop(ctx context.Context, in OfOwner, may string) (store
 
 func (s *service) written(ctx context.Context, e store.Exercise, may string) (*body[client.Writing], error) {
 	w, err := s.Store.Writing(ctx, e)
-	if err != nil {
-		return nil, s.told(err, "There is nothing in %s yet.", e.Name)
-	}
-	revisions, err := s.Store.Revisions(ctx, e)
-	if err != nil {
-		return nil, s.told(err, "")
-	}
-	newest := 0
-	if len(revisions) > 0 {
-		newest = revisions[0].Number
-	}
-	return &body[client.Writing]{client.Writing{Owner: e.Owner.Login, Name: e.Name, Files: w.Files, Settled: w.Settled, Version: w.Version,
-		Base: w.Base, Newest: newest, May: may, Withdrawn: e.WithdrawnAt != nil, SavedBy: w.Saver.Name, Saved: w.SavedAt}}, nil
+	return &body[client.Writing]{asWriting(e, w, may)}, s.told(err, "There is nothing in %s yet.", e.Name)
+}
+
+func asWriting(e store.Exercise, w store.Writing, may string) client.Writing {
+	return client.Writing{Owner: e.Owner.Login, Name: e.Name, Files: w.Files, Settled: w.Settled, Version: w.Version, Base: w.Base,
+		Newest: w.Newest, May: may, Withdrawn: e.WithdrawnAt != nil, SavedBy: w.Saver.Name, Saved: w.SavedAt}
 }
 
 func (s *service) readWriting(ctx context.Context, in *OfOwner) (*body[client.Writing], error) {
@@ -230,38 +229,49 @@ func (s *service) saveWriting(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, s.told(err, "")
 	}
-	if before.Version != in.Body.Version {
-		return nil, newer(before)
+	files, err := saved(before, in.Body)
+	if err != nil {
+		return nil, err
 	}
-	files := exercise.Files{}
-	for name, content := range before.Files {
-		files[name] = content
+	w := store.NewWriting(files)
+	w.ExerciseID, w.Version, w.Base, w.Settled = e.ID, in.Body.Version, before.Base, in.Body.Settled
+	w.SavedBy, w.Saver, w.SavedAt, w.Newest = p.ID, p, time.Now(), before.Newest
+	if before.Version == in.Body.Version {
+		w, err = s.Store.SaveWriting(ctx, w)
+	} else {
+		err = store.ErrNewer
 	}
-	for _, name := range in.Body.Gone {
+	if errors.Is(err, store.ErrNewer) {
+		return nil, s.newer(ctx, e)
+	}
+	w.Files = store.Folder{} // the saver has them
+	return &body[client.Writing]{asWriting(e, w, may)}, s.told(err, "")
+}
+
+// saved is the folder with what is to be saved in it.
+func saved(before store.Writing, what client.Saving) (exercise.Files, error) {
+	files := maps.Clone(exercise.Files(before.Files))
+	for _, name := range what.Gone {
 		delete(files, name)
 	}
-	for name, content := range in.Body.Files {
+	for name, content := range what.Files {
 		if err := placed(files, name, content); err != nil {
 			return nil, err
 		}
 	}
-	if len(files.Hash()) > 0 && files.Weight() > exercise.MaxZip {
-		return nil, coded(http.StatusUnprocessableEntity, "file", "The exercise would be too large: "+exercise.ErrLarge.Error()+". Nothing was saved.")
+	if files.Weight() > exercise.MaxZip {
+		return nil, coded(http.StatusUnprocessableEntity, "file",
+			"The exercise would be too large: "+exercise.ErrLarge.Error()+". Nothing was saved.")
 	}
-	w := store.NewWriting(files)
-	w.ExerciseID, w.Version, w.Base, w.Settled, w.SavedBy, w.SavedAt = e.ID, before.Version, before.Base, in.Body.Settled, p.ID, time.Now()
-	if w, err = s.Store.SaveWriting(ctx, w); errors.Is(err, store.ErrNewer) {
-		return nil, newer(before)
-	}
-	if err != nil {
-		return nil, s.told(err, "")
-	}
-	return &body[client.Writing]{client.Writing{Owner: e.Owner.Login, Name: e.Name, Files: map[string][]byte{}, Settled: w.Settled, Version: w.Version,
-		Base: w.Base, Newest: w.Base, May: may, SavedBy: p.Name, Saved: w.SavedAt}}, nil
+	return files, nil
 }
 
-// newer tells that somebody else has saved meanwhile.
-func newer(w store.Writing) error {
+// newer tells who else has saved meanwhile.
+func (s *service) newer(ctx context.Context, e store.Exercise) error {
+	w, err := s.Store.Writing(ctx, e)
+	if err != nil {
+		return s.told(err, "")
+	}
 	return coded(http.StatusConflict, "newer", w.Saver.Name+" has changed this exercise meanwhile. Read it, then choose; nothing was saved.")
 }
 
@@ -286,22 +296,24 @@ func (s *service) publish(ctx context.Context, in *struct {
 		return nil, s.told(err, "")
 	}
 	if w.Version != in.Body.Version {
-		return nil, newer(w)
+		return nil, s.newer(ctx, e)
 	}
 	g, err := jobs.Prepare(exercise.Files(w.Files))
 	if err != nil {
 		return nil, badExercise(err)
 	}
 	if g.Exercise.Name != e.Name {
-		return nil, huma.Error422UnprocessableEntity("The exercise's name in exercise.yaml is " + g.Exercise.Name + "; it is kept as " + e.Name + ".")
+		return nil, coded(http.StatusUnprocessableEntity, "name",
+			"The exercise's name in exercise.yaml is "+g.Exercise.Name+"; it is kept as "+e.Name+".")
 	}
 	revision := store.NewRevision(g.Exercise, exercise.Files(w.Files))
 	revision.Note = in.Body.Note
 	r, err := s.Store.Publish(ctx, p.ID, e, w.Version, revision)
 	if errors.Is(err, store.ErrNewer) {
-		return nil, newer(w)
+		return nil, s.newer(ctx, e)
 	}
-	return &body[client.Pushed]{client.Pushed{Name: r.Name, Revision: r.Number, Hash: r.Hash}}, s.told(err, "Nothing was changed since the newest revision.")
+	return &body[client.Pushed]{client.Pushed{Name: r.Name, Revision: r.Number, Hash: r.Hash}},
+		s.told(err, "Nothing was changed since the newest revision.")
 }
 
 func (s *service) listRevisions(ctx context.Context, in *OfOwner) (*body[[]client.Revision], error) {

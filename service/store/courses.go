@@ -25,7 +25,8 @@ type Course struct {
 // Courses lists the courses of a person; all of them where person is 0.
 func (s *Store) Courses(ctx context.Context, person int64) ([]Course, error) {
 	var list []Course
-	err := s.db.WithContext(ctx).Joins("Owner").Where("? = 0 OR owner_id = ?", person, person).Order("lower(title), courses.id").Find(&list).Error
+	err := s.db.WithContext(ctx).Joins("Owner").Where("? = 0 OR owner_id = ?", person, person).
+		Order("lower(title), courses.id").Find(&list).Error
 	return list, known(err)
 }
 

@@ -25,6 +25,7 @@ type Writing struct {
 	SavedBy    int64
 	Saver      Person `gorm:"foreignKey:SavedBy"`
 	SavedAt    time.Time
+	Newest     int `gorm:"-"` // the newest revision; 0: there is none
 }
 
 // NewWriting is a folder as it is being written, with what a list shows of it.
@@ -88,17 +89,13 @@ func (s *Store) Writing(ctx context.Context, e Exercise) (Writing, error) {
 		return Writing{}, known(err)
 	}
 	if len(list) > 0 {
-		return list[0], nil
+		err := s.db.WithContext(ctx).Raw("SELECT coalesce(max(number), 0) FROM revisions WHERE exercise_id = ?", e.ID).Scan(&list[0].Newest).Error
+		return list[0], known(err)
 	}
 	var r Revision
-	err := s.db.WithContext(ctx).Order("number DESC").Take(&r, "exercise_id = ?", e.ID).Error
-	if err != nil {
-		return Writing{}, known(err)
-	}
-	var saver Person
-	err = s.db.WithContext(ctx).Take(&saver, r.CreatedBy).Error
-	return Writing{ExerciseID: e.ID, Files: r.Files, Title: r.Title, Topic: r.Topic, Base: r.Number, SavedBy: r.CreatedBy, Saver: saver,
-		SavedAt: r.CreatedAt}, known(err)
+	err := s.db.WithContext(ctx).Joins("Creator").Order("number DESC").Take(&r, "exercise_id = ?", e.ID).Error
+	return Writing{ExerciseID: e.ID, Files: r.Files, Title: r.Title, Topic: r.Topic, Languages: r.Languages, Base: r.Number, Newest: r.Number,
+		SavedBy: r.CreatedBy, Saver: r.Creator, SavedAt: r.CreatedAt}, known(err)
 }
 
 // SaveWriting stores what an exercise has become over the version that the saver knows. Where another version stands it changes nothing
