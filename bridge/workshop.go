@@ -59,6 +59,12 @@ var inWorkshop = []Call{
 	call("reshape", func(_ *Page, in reshaped) (changed, error) {
 		return changedBy(workshop.Reshape(in.read(), in.Scenario, in.Do, in.From, in.To, in.By))
 	}),
+	call("taken", func(_ *Page, in stretch) ([]workshop.Timed, error) {
+		return workshop.Taken(in.read(), in.Scenario, in.From, in.To)
+	}),
+	call("paste", func(_ *Page, in pasted) (changed, error) {
+		return changedBy(workshop.Paste(in.read(), in.Scenario, in.Steps, in.At))
+	}),
 	call("ramp", func(_ *Page, in ramp) (changed, error) {
 		return changedBy(workshop.Ramp(in.read(), in.Scenario, in.Input, in.From, in.To, in.Every, in.Least, in.Greatest))
 	}),
@@ -196,6 +202,12 @@ type stretch struct {
 	inScenario
 	From int `json:"from"`
 	To   int `json:"to"`
+}
+
+type pasted struct {
+	inScenario
+	Steps []workshop.Timed `json:"steps"`
+	At    int              `json:"at"` // scan
 }
 
 type reshaped struct {

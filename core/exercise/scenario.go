@@ -247,8 +247,8 @@ type stepTimes struct {
 	at, hold, every, times int
 }
 
-// tapLength is how long a tap holds its button where it does not say.
-const tapLength = 200 * time.Millisecond
+// TapLength is how long a tap holds its button where it does not say.
+const TapLength = 200 * time.Millisecond
 
 func (r *reader) step(n *yaml.Node, scans int) []change {
 	when := stepTimes{hold: 0, times: 1}
@@ -311,7 +311,7 @@ func (r *reader) step(n *yaml.Node, scans int) []change {
 // tap looks how long a tap is held: for at least a scan, and let go before the next.
 func (r *reader) tap(n, hold *yaml.Node, when *stepTimes) bool {
 	if hold == nil {
-		when.hold, hold = max(r.scanAt(tapLength), 1), n
+		when.hold, hold = max(r.scanAt(TapLength), 1), n
 	}
 	switch {
 	case when.hold < 1:

@@ -71,9 +71,9 @@ func (s scene) reworked(p exercise.Point, c *signal.Column) (exercise.Files, err
 		return nil, err
 	}
 	made := exercise.StepsByHand([]exercise.Point{p}, &signal.Trace{Scans: s.length(), Columns: []*signal.Column{c}}, nil)
-	var steps []timed
+	var steps []Timed
 	for _, step := range s.taps(made) {
-		steps = append(steps, timed{s.scan(step), step})
+		steps = append(steps, Timed{s.scan(step), step})
 	}
 	return s.add(steps...)
 }

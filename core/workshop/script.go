@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"maps"
 	"slices"
+	"strconv"
 	"strings"
 	"time"
 
@@ -116,31 +117,26 @@ func MoveEdge(files exercise.Files, scenario int, edge exercise.Edge, to int) (e
 	}
 	step := s.form.Steps[edge.Step]
 	every, _ := exercise.LengthOf(step.Every, s.period)
-	begin := s.scan(step) + edge.Turn*every
-	edits := s.longEnough(to)
+	begins, place, value := s.scan(step), "for", s.span(to-s.scan(step)-edge.Turn*every, step.For)
 	if edge.Moves == "for" {
-		return edit(files, append(edits, s.put(s.span(to-begin, step.For), "steps/%d/for", edge.Step))...)
+		_ = json.Unmarshal(value, &step.For) // a text that was just written
+	} else {
+		begins = max(to-edge.Turn*every, 0)
+		place, value = "at", s.moment(begins, step.At)
 	}
-	return edit(files, append(edits, s.put(s.moment(to-edge.Turn*every, step.At), "steps/%d/at", edge.Step))...)
+	return edit(files, append(s.longEnough(s.end(begins, step)), s.put(value, "steps/%d/%s", edge.Step, place))...)
 }
 
 // AddStep puts a step into a script, behind those that come before it. A script that is a table becomes steps first.
 func AddStep(files exercise.Files, scenario, scan int, step exercise.StepForm) (exercise.Files, error) {
-	return onSteps(files, scenario, func(s scene) (exercise.Files, error) { return s.add(timed{scan, step}) })
-}
-
-// timed is a step with the scan at which it begins.
-type timed struct {
-	scan int
-	exercise.StepForm
+	return onSteps(files, scenario, func(s scene) (exercise.Files, error) { return s.add(Timed{scan, step}) })
 }
 
 // add puts steps in, each behind those that come before it; the scenario becomes longer where it must.
-func (s scene) add(steps ...timed) (exercise.Files, error) {
+func (s scene) add(steps ...Timed) (exercise.Files, error) {
 	for _, t := range steps {
-		t.At = exercise.Moment(t.scan, s.period, "")
-		hold, _ := exercise.LengthOf(t.For, s.period)
-		changed, err := edit(s.files, append(s.longEnough(t.scan+hold), s.insert(t.StepForm))...)
+		t.Step.At = exercise.Moment(t.Scan, s.period, "")
+		changed, err := edit(s.files, append(s.longEnough(s.end(t.Scan, t.Step)), s.insert(t.Step))...)
 		if err != nil {
 			return nil, err
 		}
@@ -185,31 +181,22 @@ func asValue(s exercise.StepForm) json.RawMessage {
 // Reshaping is what is done to a stretch of a script.
 type Reshaping string
 
-// The deeds. Shift moves it by scans, Stretch makes it so many scans long and moves what comes after, Cut takes its steps out,
-// Copy puts them a second time, beginning at a scan.
+// The deeds. Shift moves it by scans, Stretch makes it so many scans long and moves what comes after, Cut takes its steps out.
 const (
 	Shift   Reshaping = "shift"
 	Stretch Reshaping = "stretch"
 	Cut     Reshaping = "cut"
-	Copy    Reshaping = "copy"
 )
 
 // Reshapings lists them.
-func Reshapings() []string {
-	return []string{string(Shift), string(Stretch), string(Cut), string(Copy)}
-}
+func Reshapings() []string { return []string{string(Shift), string(Stretch), string(Cut)} }
 
 // Reshape does something to the steps that begin in a stretch of scans: from is in, to is out.
 func Reshape(files exercise.Files, scenario int, do Reshaping, from, to, by int) (exercise.Files, error) {
 	if from >= to {
 		return nil, errors.New("choose a stretch of the script first: drag over its time axis")
 	}
-	return onSteps(files, scenario, func(s scene) (exercise.Files, error) {
-		if do == Copy {
-			return s.copied(from, to, by)
-		}
-		return s.reshaped(do, from, to, by)
-	})
+	return onSteps(files, scenario, func(s scene) (exercise.Files, error) { return s.reshaped(do, from, to, by) })
 }
 
 func (s scene) reshaped(do Reshaping, from, to, by int) (exercise.Files, error) {
@@ -239,9 +226,14 @@ func (s scene) reshaped(do Reshaping, from, to, by int) (exercise.Files, error) 
 // end is the last scan at which a step that begins at a scan does anything.
 func (s scene) end(scan int, step exercise.StepForm) int {
 	hold, _ := exercise.LengthOf(step.For, s.period)
+	if verb, _ := block.VerbNamed(step.Verb); verb.Does == block.TurnBoth && step.For == "" {
+		hold, _ = exercise.LengthOf(exercise.TapLength.String(), s.period)
+	}
 	every, _ := exercise.LengthOf(step.Every, s.period)
-	times := 1
-	_, _ = fmt.Sscan(step.Times, &times) // what is no number is once
+	times, err := strconv.Atoi(step.Times)
+	if err != nil {
+		times = 1
+	}
 	return scan + hold + every*(times-1)
 }
 
@@ -257,15 +249,35 @@ func (s scene) stretched(i, from, was, becomes int) []exercise.Edit {
 	return edits
 }
 
-// copied puts the steps of a stretch a second time, so that it begins at a scan.
-func (s scene) copied(from, to, at int) (exercise.Files, error) {
-	var again []timed
-	for _, step := range s.form.Steps {
-		if scan := s.scan(step); scan >= from && scan < to {
-			again = append(again, timed{at + scan - from, step})
+// Timed is a step with the scan at which it begins, counted from the beginning of the stretch that it was taken from.
+type Timed struct {
+	Scan int               `json:"scan"`
+	Step exercise.StepForm `json:"step"`
+}
+
+// Taken are the steps that begin in a stretch of scans, to be put somewhere else: from is in, to is out.
+func Taken(files exercise.Files, scenario, from, to int) ([]Timed, error) {
+	list := []Timed{}
+	_, err := onSteps(files, scenario, func(s scene) (exercise.Files, error) {
+		for _, step := range s.form.Steps {
+			if scan := s.scan(step); scan >= from && scan < to {
+				list = append(list, Timed{scan - from, step})
+			}
 		}
-	}
-	return s.add(again...)
+		return nil, nil
+	})
+	return list, err
+}
+
+// Paste puts steps that were taken, so that their stretch begins at a scan.
+func Paste(files exercise.Files, scenario int, steps []Timed, at int) (exercise.Files, error) {
+	return onSteps(files, scenario, func(s scene) (exercise.Files, error) {
+		var again []Timed
+		for _, t := range steps {
+			again = append(again, Timed{at + t.Scan, t.Step})
+		}
+		return s.add(again...)
+	})
 }
 
 // Ramp lets a number go from one value to another in even steps, one every so many scans.
@@ -276,10 +288,10 @@ func Ramp(files exercise.Files, scenario int, input string, from, to, every int,
 	if (to-from)/every > mostInRamp {
 		return nil, fmt.Errorf("a ramp of %d steps is too fine; make a step every %d scans", (to-from)/every, (to-from)/mostInRamp+1)
 	}
-	var steps []timed
+	var steps []Timed
 	for scan := from; scan <= to; scan += every {
 		value := least + (greatest-least)*int64(scan-from)/int64(to-from)
-		steps = append(steps, timed{scan, set(input, fmt.Sprint(value))})
+		steps = append(steps, Timed{scan, set(input, fmt.Sprint(value))})
 	}
 	return onSteps(files, scenario, func(s scene) (exercise.Files, error) { return s.add(steps...) })
 }
@@ -300,13 +312,13 @@ func Work(files exercise.Files, scenario int, input string, from, to int, value 
 	}
 	return onSteps(files, scenario, func(s scene) (exercise.Files, error) {
 		if p.Kind() != signal.Bool {
-			return s.add(timed{from, set(p.Name, value)})
+			return s.add(Timed{from, set(p.Name, value)})
 		}
 		if tap, ok := block.VerbThat(block.TurnBoth, p.Device); ok {
 			held := exercise.Length(to-from, s.period, "")
-			return s.add(timed{from, exercise.StepForm{Verb: tap.Name, Object: p.Name, For: held}})
+			return s.add(Timed{from, exercise.StepForm{Verb: tap.Name, Object: p.Name, For: held}})
 		}
-		return s.add(timed{from, p.StepTo(1)}, timed{to, p.StepTo(0)})
+		return s.add(Timed{from, p.StepTo(1)}, Timed{to, p.StepTo(0)})
 	})
 }
 
@@ -321,7 +333,7 @@ func Repeat(files exercise.Files, scenario int, input string, from, to, times in
 	}
 	return onSteps(files, scenario, func(s scene) (exercise.Files, error) {
 		every := (to - from) / times
-		return s.add(timed{from, exercise.StepForm{Verb: "tap", Object: p.Name, For: exercise.Length(every/2, s.period, ""),
+		return s.add(Timed{from, exercise.StepForm{Verb: "tap", Object: p.Name, For: exercise.Length(every/2, s.period, ""),
 			Every: exercise.Length(every, s.period, ""), Times: fmt.Sprint(times)}})
 	})
 }
@@ -333,9 +345,9 @@ func BreakWire(files exercise.Files, scenario int, input string, from, to int) (
 		return nil, err
 	}
 	return onSteps(files, scenario, func(s scene) (exercise.Files, error) {
-		steps := []timed{{from, exercise.StepForm{Verb: "break_wire", Object: p.Name}}}
+		steps := []Timed{{from, exercise.StepForm{Verb: "break_wire", Object: p.Name}}}
 		if to < s.length() {
-			steps = append(steps, timed{to, exercise.StepForm{Verb: "mend_wire", Object: p.Name}})
+			steps = append(steps, Timed{to, exercise.StepForm{Verb: "mend_wire", Object: p.Name}})
 		}
 		return s.add(steps...)
 	})

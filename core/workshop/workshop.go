@@ -35,7 +35,14 @@ type Outline struct {
 	Languages []string      `json:"languages"`
 	Scripts   []Scripted    `json:"scripts"` // of each scenario that can be read so far, by its number
 	Problems  []Problem     `json:"problems"`
+	Mistakes  []Mistake     `json:"mistakes"`
 	Words     Words         `json:"words"`
+}
+
+// Mistake is a program known to be wrong, with what a learner is told of it.
+type Mistake struct {
+	File string `json:"file"`
+	Says string `json:"says"`
 }
 
 // PanelPoint is a point as it is wired, one of each series, with the number of its row in the form.
@@ -95,7 +102,11 @@ func Of(files exercise.Files) Outline {
 	form, _ := exercise.FormOf(text) // what is no YAML is told among the problems
 	e, problems := exercise.Draft(files)
 	out := Outline{Form: form, Period: signal.FormatClock(e.Period), Inputs: pointsOf(e.Inputs, places), Outputs: pointsOf(e.Outputs, places),
-		Picture: e.Picture, Languages: e.Languages, Scripts: []Scripted{}, Problems: problemsOf(problems, places), Words: words()}
+		Picture: e.Picture, Languages: e.Languages, Scripts: []Scripted{}, Problems: problemsOf(problems, places),
+		Mistakes: []Mistake{}, Words: words()}
+	for _, m := range e.Mistakes {
+		out.Mistakes = append(out.Mistakes, Mistake{m.Name, m.Said()})
+	}
 	for _, s := range e.Scenarios {
 		n, ok := numberIn(places.At(s.At.Start), "scenarios/")
 		if !ok || s.Script == nil {

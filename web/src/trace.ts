@@ -77,6 +77,13 @@ export function clock(trace: Trace, scan: number): string {
   return Number(((scan * trace.period) / 1e9).toFixed(6)) + ' s'
 }
 
+/** A scan as an exercise writes it: 300ms, 1.5s, or, where its time is no whole number of milliseconds, scan 40. */
+export function moment(trace: Trace, scan: number): string {
+  const ns = scan * trace.period
+  if (ns % 1e6) return 'scan ' + scan
+  return ns > 0 && ns < 1e9 ? ns / 1e6 + 'ms' : ns / 1e9 + 's'
+}
+
 /** A length of time for people: 1.59 s, 250 ms, 1 min 30 s. */
 export function lengthOf(ns: number): string {
   const digits = (n: number) => String(Number(n.toFixed(6)))

@@ -41,6 +41,8 @@ export interface Calls {
   moveEdge: { in: MovedEdge; out: Changed }
   addStep: { in: AddedStep; out: Changed }
   reshape: { in: Reshaped; out: Changed }
+  taken: { in: Stretch; out: Timed[] }
+  paste: { in: Pasted; out: Changed }
   ramp: { in: Ramp; out: Changed }
   work: { in: WorkedFor; out: Changed }
   repeat: { in: Repeated; out: Changed }
@@ -393,6 +395,11 @@ export interface Mark {
   words: string
 }
 
+export interface Mistake {
+  file: string
+  says: string
+}
+
 export interface Moment {
   name: string
   scan: number
@@ -468,6 +475,7 @@ export interface Outline {
   languages: string[]
   scripts: Scripted[]
   problems: Problem[]
+  mistakes: Mistake[]
   words: Words
 }
 
@@ -493,6 +501,13 @@ export interface Part {
   signal: string
   ok: boolean
   still: boolean
+}
+
+export interface Pasted {
+  files: Record<string, string>
+  scenario: number
+  steps: Timed[]
+  at: number
 }
 
 export interface Picture {
@@ -607,7 +622,7 @@ export interface Reshaped {
   scenario: number
   from: number
   to: number
-  do: 'shift' | 'stretch' | 'cut' | 'copy'
+  do: 'shift' | 'stretch' | 'cut'
   by: number
 }
 
@@ -791,6 +806,11 @@ export interface TaskForm {
   every: string
   priority: string
   once: string
+}
+
+export interface Timed {
+  scan: number
+  step: StepForm
 }
 
 export interface Tried {

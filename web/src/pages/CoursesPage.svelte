@@ -2,6 +2,7 @@
   // An instructor's courses: made, opened, taken from a zip.
   import { api } from '../api'
   import { base64Of } from '../base64'
+  import { nameFor } from '../names'
   import { Attempt } from '../state/attempt.svelte'
   import { session } from '../state/session.svelte'
   import { spoken } from '../zone'
@@ -14,11 +15,7 @@
 
   async function make(event: Event) {
     event.preventDefault()
-    const name = title
-      .toLowerCase()
-      .replace(/[^a-z0-9]+/g, '-')
-      .replace(/^-|-$/g, '')
-      .slice(0, 60)
+    const name = nameFor(title)
     const made = await attempt.do(() => api.saveCourse(me, name, { version: 0, title, sections: [] }))
     if (made) location.hash = `#/courses/${me}/${name}`
   }

@@ -2,6 +2,7 @@
   // The task in words: written on the left, as learners see it on the right, with what it leaves untold.
   import { api } from '../api'
   import { base64Of } from '../base64'
+  import { nameFor } from '../names'
   import type { Workshop } from '../state/workshop.svelte'
   import BriefEditor from './BriefEditor.svelte'
 
@@ -49,11 +50,7 @@
         problem = `${file.name} has ${(file.size / 1048576).toFixed(1)} MB; a picture may have 1 MB. Make it smaller.`
       else {
         problem = ''
-        const stem =
-          file.name
-            .replace(/\.\w+$/, '')
-            .toLowerCase()
-            .replace(/[^a-z0-9]+/g, '-') || 'picture'
+        const stem = nameFor(file.name.replace(/\.\w+$/, '')) || 'picture'
         const name = w.free('pictures/' + stem, ending)
         w.picture(name, base64Of(new Uint8Array(await file.arrayBuffer())))
         editor?.put(`![${stem.replaceAll('-', ' ')}](${name})`)

@@ -9,6 +9,8 @@
   const w = $derived(script.workshop)
   const expect = $derived(script.form!.expect)
   const moved = $derived(script.scene?.moved ?? [])
+  /** The stretch of an output, whose expected trace can be drawn. */
+  const drawn = $derived(script.stretch?.signal && !script.isInput(script.stretch.signal) ? script.stretch : null)
   const said = $derived(script.scripted?.checks ?? [])
   const removeCheck = (n: number) =>
     expect.checks.length === 1
@@ -88,11 +90,11 @@
     </p>
     <button class="btn self-start btn-xs" onclick={() => script.pin()}>Pin it as a table</button>
   {/if}
-  {#if script.stretch && !script.isInput(script.stretch.signal) && !expect.checks.length}
+  {#if drawn && !expect.checks.length}
     <div class="flex flex-wrap items-center gap-2" role="group" aria-label="Draw what is expected">
-      <span>Draw by hand: from the chosen stretch <span class="font-mono">{script.stretch.signal}</span> is</span>
-      <button class="btn btn-xs" onclick={() => script.draw('true')}>TRUE</button>
-      <button class="btn btn-xs" onclick={() => script.draw('false')}>FALSE</button>
+      <span>Draw by hand: from the chosen stretch <span class="font-mono">{drawn.signal}</span> is</span>
+      <button class="btn btn-xs" onclick={() => script.draw('true', drawn)}>TRUE</button>
+      <button class="btn btn-xs" onclick={() => script.draw('false', drawn)}>FALSE</button>
     </div>
   {/if}
   {#if script.form!.ignore.length}

@@ -1,23 +1,16 @@
 <script lang="ts">
   // A known wrong program: begun as a copy of the one in sight, with the sentence that a learner is told.
+  import { nameFor } from '../names'
   import type { Workshop } from '../state/workshop.svelte'
 
   let { workshop: w, file, choose }: { workshop: Workshop; file: string; choose: (file: string) => void } = $props()
   let name = $state('')
   const isMistake = $derived(file.startsWith('mistakes/'))
-  const said = $derived(
-    w.judgement?.variants.find((v) => v.file === file)?.says ??
-      /^\s*\(\*\s*([\s\S]*?)\s*\*\)/.exec(w.files.texts[file] ?? '')?.[1] ??
-      '',
-  )
+  const said = $derived(w.outline?.mistakes.find((m) => m.file === file)?.says ?? '')
 
   function add(event: Event) {
     event.preventDefault()
-    const stem = name
-      .trim()
-      .toLowerCase()
-      .replace(/[^a-z0-9]+/g, '-')
-      .replace(/^-|-$/g, '')
+    const stem = nameFor(name)
     if (!stem || !file) return
     const path = w.free('mistakes/' + stem, file.endsWith('.st') ? '.st' : '.ladder')
     w.write(path, w.files.texts[file])

@@ -1,14 +1,11 @@
 <script lang="ts">
   // A moment, written as people write one: 300ms, 1.5s, scan 400.
+  import { moment } from '../trace'
   import type { Script } from '../state/script.svelte'
 
   let { script, label, scan, take }: { script: Script; label: string; scan: number; take: (scan: number) => void } =
     $props()
-  const period = $derived(script.inputs?.period ?? 1e7)
-  const text = $derived.by(() => {
-    const ns = scan * period
-    return ns % 1e6 ? 'scan ' + scan : ns > 0 && ns < 1e9 ? ns / 1e6 + 'ms' : ns / 1e9 + 's'
-  })
+  const text = $derived(script.inputs ? moment(script.inputs, scan) : 'scan ' + scan)
   let problem = $state('')
 
   async function read(words: string) {

@@ -12,30 +12,38 @@
     place,
   }: { bench: Bench; placed: Point[]; place?: (point: Point, at: [number, number]) => void } = $props()
   let ground = $state<HTMLElement>()
-  let dragged = $state<{ name: string; at: [number, number] } | null>(null)
+  /** Where a device is being brought: it stands there until the exercise has it there. */
+  let own = $state<{ name: string; at: [number, number] } | null>(null)
+  let held = false
   const isInput = (p: Point) => bench.exercise.inputs.includes(p)
-  const at = (p: Point) => (dragged?.name === p.name ? dragged.at : p.place!)
+  const at = (p: Point) => (own?.name === p.name ? own.at : (p.place as [number, number]))
   const within = (n: number) => Math.round(Math.min(Math.max(n, 0), 100))
+  $effect(() => {
+    const p = placed.find((p) => p.name === own?.name)
+    if (p && !held && p.place!.join() === own!.at.join()) own = null
+  })
 
   function take(event: PointerEvent, p: Point) {
     ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
-    dragged = { name: p.name, at: [p.place![0], p.place![1]] }
+    held = true
+    own = { name: p.name, at: at(p) }
   }
   function drag(event: PointerEvent) {
-    if (!dragged) return
+    if (!held || !own) return
     const box = ground!.getBoundingClientRect()
     const x = within((100 * (event.clientX - box.left)) / box.width)
-    dragged.at = [x, within((100 * (event.clientY - box.top)) / box.height)]
+    own.at = [x, within((100 * (event.clientY - box.top)) / box.height)]
   }
   function drop(p: Point) {
-    if (dragged) place?.(p, dragged.at)
-    dragged = null
+    held = false
+    if (own) place?.(p, own.at)
   }
   function key(event: KeyboardEvent, p: Point) {
     const by = { ArrowLeft: [-2, 0], ArrowRight: [2, 0], ArrowUp: [0, -2], ArrowDown: [0, 2] }[event.key]
     if (!by) return
     event.preventDefault()
-    place?.(p, [within(p.place![0] + by[0]), within(p.place![1] + by[1])])
+    own = { name: p.name, at: [within(at(p)[0] + by[0]), within(at(p)[1] + by[1])] }
+    place?.(p, own.at)
   }
 </script>
 

@@ -28,17 +28,15 @@
     field?.focus()
     field?.select()
   }
-  async function move(from: number, to: number) {
-    if (to < 0 || to >= rows.length || from === to) return
-    await w.change('edit', { edits: [{ do: 'move', at: `${place}/${from}`, to }] })
-  }
+  const move = (from: number, to: number) =>
+    to >= 0 && to < rows.length && from !== to ? w.moveItem(place, from, to) : Promise.resolve(false)
   function key(event: KeyboardEvent, n: number) {
     const by = { ArrowUp: -1, ArrowDown: 1 }[event.key]
     if (!event.altKey || !by) return
     event.preventDefault()
     const field = (event.target as HTMLElement).dataset.at?.split('/').at(-1)
-    void move(n, n + by).then(async () => {
-      await w.look()
+    void move(n, n + by).then(async (moved) => {
+      if (!moved) return
       await tick()
       table?.querySelector<HTMLElement>(`[data-at="${place}/${n + by}/${field}"]`)?.focus()
     })

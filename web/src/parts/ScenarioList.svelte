@@ -22,10 +22,7 @@
     }
   }
   async function move(to: number) {
-    if (await w.change('edit', { edits: [{ do: 'move', at: `scenarios/${chosen}`, to }] })) {
-      await w.look()
-      chosen = to
-    }
+    if (await w.moveItem('scenarios', chosen, to)) chosen = to
   }
   async function copy() {
     if (await w.change('copyScenario', { scenario: chosen })) {

@@ -63,7 +63,7 @@
     const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key]
     if (by) {
       event.preventDefault()
-      void script.moveEdge(edge, edge.scan + by * (event.shiftKey ? 10 : 1))
+      void script.nudge(edge, by * (event.shiftKey ? 10 : 1))
     }
     if (event.key === 'Delete' || event.key === 'Backspace') {
       event.preventDefault()

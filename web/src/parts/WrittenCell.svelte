@@ -35,6 +35,15 @@
   const wrong = $derived(told ? workshop.wrong(at).filter((p) => p.at === at) : [])
   const id = $props.id()
 
+  // An answer of the core never takes the place of what is being typed.
+  let field = $state<HTMLInputElement>()
+  let written = ''
+  $effect(() => {
+    const now = value
+    if (field && (document.activeElement !== field || field.value === written)) field.value = now
+    written = now
+  })
+
   async function put(field: HTMLInputElement) {
     const text = field.value.trim()
     if (text === value) return
@@ -53,6 +62,7 @@
 </script>
 
 <input
+  bind:this={field}
   class="input {wide ? 'input-sm w-full min-w-64' : 'w-full min-w-14 input-xs'} {mono ? 'font-mono' : ''}"
   class:input-error={wrong.some((p) => p.error)}
   class:input-warning={wrong.length > 0 && !wrong.some((p) => p.error)}
@@ -60,7 +70,6 @@
   aria-invalid={wrong.some((p) => p.error)}
   aria-describedby={wrong.length ? id : undefined}
   {list}
-  {value}
   data-at={at}
   onchange={(e) => put(e.currentTarget)}
   onkeydown={(e) => e.key === 'Enter' && put(e.currentTarget)}

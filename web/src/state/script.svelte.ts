@@ -1,4 +1,4 @@
-import type { CheckForm, Edge, Judgement, Outline, StepForm } from '../core/calls'
+import type { CheckForm, Edge, Judgement, Outline, StepForm, Timed } from '../core/calls'
 import { columnNamed } from '../trace'
 import type { Trace, Column } from '../api'
 import { ScanWindow } from './window.svelte'
@@ -23,25 +23,15 @@ export interface Lane {
   graded: boolean
 }
 
-const step = (verb: string, more: Partial<StepForm> = {}): StepForm => ({
-  at: '',
-  verb,
-  object: '',
-  values: [],
-  for: '',
-  every: '',
-  times: '',
-  ...more,
-})
-
 /** One scenario's script and what is expected of it, as they are drawn and changed. */
 export class Script {
   readonly workshop: Workshop
   readonly number: number
   view = $state.raw(new ScanWindow(1))
   stretch = $state<Stretch | null>(null)
-  /** What was cut or copied lies between these scans. */
-  copied = $state<{ from: number; to: number } | null>(null)
+  /** The steps that were cut or copied. */
+  copied = $state.raw<Timed[] | null>(null)
+  #nudged: { key: string; to: number } | null = null
 
   constructor(workshop: Workshop, number: number) {
     this.workshop = workshop
@@ -133,81 +123,59 @@ export class Script {
   moveEdge = (edge: Edge, to: number) =>
     this.workshop.change('moveEdge', { scenario: this.number, edge, to: Math.max(0, to) })
   remove = (n: number) => this.workshop.change('edit', { edits: [{ do: 'remove', at: `${this.at}/steps/${n}` }] })
+  add = (scan: number, step: StepForm) => this.workshop.change('addStep', { scenario: this.number, scan, step })
 
-  add(scan: number, what: StepForm) {
-    return this.workshop.change('addStep', { scenario: this.number, scan, step: what })
+  /** Moves an edge by scans. Keys come faster than the diagram follows: the next goes on from where the last one led. */
+  async nudge(edge: Edge, by: number) {
+    const key = `${edge.step} ${edge.moves} ${edge.turn}`
+    const to = Math.max(0, (this.#nudged?.key === key ? this.#nudged.to : edge.scan) + by)
+    const nudged = (this.#nudged = { key, to })
+    await this.moveEdge(edge, to)
+    await this.workshop.look()
+    if (this.#nudged === nudged) this.#nudged = null
   }
 
-  /** Works a device for a stretch of scans: a button is pressed, a switch is on, a number has a value. */
-  async work(name: string, from: number, to: number, value = '') {
-    const p = this.point(name)
-    if (!p) return
-    if (p.type !== 'BOOL') return this.add(from, step('set', { values: [{ name, value: value || '0' }] }))
-    const scans = to - from
-    const held = scans === 1 ? '1 scan' : scans + ' scans'
-    if (p.device === 'button') return this.add(from, step('tap', { object: name, for: this.#length(scans) ?? held }))
-    const on =
-      p.device === 'switch' ? step('switch_on', { object: name }) : step('set', { values: [{ name, value: 'true' }] })
-    const off =
-      p.device === 'switch' ? step('switch_off', { object: name }) : step('set', { values: [{ name, value: 'false' }] })
-    if (await this.add(from, on)) await this.add(to, off)
+  /** Works an input's device for the stretch: a button is pressed, a switch is on, a number has a value. */
+  work = (s: Stretch, value = '') => this.workshop.change('work', { ...this.#of(s), value })
+  repeat = (s: Stretch, times: number) => this.workshop.change('repeat', { ...this.#of(s), times })
+  breakWire = (s: Stretch) => this.workshop.change('breakWire', this.#of(s))
+  ramp = (s: Stretch, least: number, greatest: number, every: number) =>
+    this.workshop.change('ramp', { ...this.#of(s), least, greatest, every })
+  reshape = (s: Stretch, what: 'shift' | 'stretch' | 'cut', by = 0) =>
+    this.workshop.change('reshape', { scenario: this.number, from: s.from, to: s.to, do: what, by })
+
+  #of(s: Stretch) {
+    return { scenario: this.number, input: s.signal, from: s.from, to: s.to }
   }
 
-  /** A length in time where it is a whole number of milliseconds. */
-  #length(scans: number): string | null {
-    const ns = scans * (this.inputs?.period ?? 0)
-    return scans > 1 && ns % 1e6 === 0 ? (ns < 1e9 ? ns / 1e6 + 'ms' : ns / 1e9 + 's') : null
+  /** Keeps the steps of the stretch, to be put somewhere else. */
+  async copy(s: Stretch) {
+    const { files, core } = { files: this.workshop.named, core: this.workshop.core }
+    this.copied = await core.ask('taken', { files, scenario: this.number, from: s.from, to: s.to })
   }
 
-  async breakWire(name: string, from: number, to: number) {
-    if (!(await this.add(from, step('break_wire', { object: name })))) return
-    if (to < this.scans) await this.add(to, step('mend_wire', { object: name }))
+  async cut(s: Stretch) {
+    await this.copy(s)
+    return this.reshape(s, 'cut')
   }
 
-  /** One tap that is repeated through a stretch. */
-  repeat(name: string, from: number, to: number, times: number) {
-    const every = Math.max(2, Math.floor((to - from) / Math.max(times, 1)))
-    const held = Math.max(1, Math.floor(every / 2))
-    const words = (n: number) => this.#length(n) ?? `${n} ${n === 1 ? 'scan' : 'scans'}`
-    return this.add(from, step('tap', { object: name, for: words(held), every: words(every), times: String(times) }))
-  }
-
-  ramp = (input: string, from: number, to: number, least: number, greatest: number, every: number) =>
-    this.workshop.change('ramp', { scenario: this.number, input, from, to, every, least, greatest })
-
-  reshape(what: 'shift' | 'stretch' | 'cut' | 'copy', by: number, s = this.stretch) {
-    if (!s) return Promise.resolve(false)
-    return this.workshop.change('reshape', { scenario: this.number, do: what, from: s.from, to: s.to, by })
-  }
-
-  copy() {
-    this.copied = this.stretch && { from: this.stretch.from, to: this.stretch.to }
-  }
-
-  async cut() {
-    if (await this.reshape('cut', 0)) this.stretch = null
-  }
-
-  /** Puts a second time what was copied, beginning where the stretch does. */
-  async paste() {
-    if (!this.copied || !this.stretch) return
-    await this.reshape('copy', this.stretch.from, { signal: '', ...this.copied })
-  }
+  /** Puts what was copied or cut, beginning where the stretch does. */
+  paste = (s: Stretch) => this.workshop.change('paste', { scenario: this.number, steps: this.copied ?? [], at: s.from })
 
   // What is expected.
 
-  check = (what: Partial<CheckForm>, s = this.stretch!) =>
+  check = (what: Partial<CheckForm>, s: Stretch) =>
     this.workshop.change('addCheck', {
       scenario: this.number,
       from: s.from,
       to: s.to,
       check: { signal: s.signal, from: '', to: '', is: '', rises: '', falls: '', ...what },
     })
-  ignore = (s = this.stretch!) => this.workshop.change('ignore', { scenario: this.number, from: s.from, to: s.to })
+  ignore = (s: Stretch) => this.workshop.change('ignore', { scenario: this.number, from: s.from, to: s.to })
   /** What is expected is what the solution did before its change; or what it does now. */
   pinBefore = () => this.workshop.change('pin', { scenario: this.number, solution: this.workshop.settled })
   pin = () => this.workshop.change('pin', { scenario: this.number, solution: '' })
   unpin = () => this.workshop.change('unpin', { scenario: this.number })
-  draw = (value: string, s = this.stretch!) =>
+  draw = (value: string, s: Stretch) =>
     this.workshop.change('drawExpected', { scenario: this.number, signal: s.signal, value, from: s.from, to: s.to })
 }

@@ -11,10 +11,9 @@ interface Folder {
   pictures: Texts
 }
 
-/** How long after a change it goes to the service, how long after a failure it is tried again, and how often one looks, in ms. */
+/** How long after a change it goes to the service, and how long after a failure it is tried again, in ms. */
 const soon = 1200
 const again = 4000
-const yaml = 'exercise.yaml'
 
 /** What became of what was written. */
 export type Kept = 'service' | 'browser' | 'waiting'
@@ -30,12 +29,15 @@ function folderOf(files: Texts): Folder {
   return folder
 }
 
+/** The names of what was written anew, and of what is no more, from one state of some files to another. */
+function between(was: Texts, is: Texts) {
+  return {
+    changed: Object.keys(is).filter((n) => is[n] !== was[n]),
+    gone: Object.keys(was).filter((n) => !(n in is)),
+  }
+}
 const same = (a: Folder, b: Folder) =>
-  JSON.stringify([a.texts, a.pictures], sorted) === JSON.stringify([b.texts, b.pictures], sorted)
-const sorted = (_: string, value: unknown) =>
-  value && typeof value === 'object' && !Array.isArray(value)
-    ? Object.fromEntries(Object.entries(value).sort(([a], [b]) => (a < b ? -1 : 1)))
-    : value
+  [between(a.texts, b.texts), between(a.pictures, b.pictures)].every((d) => !d.changed.length && !d.gone.length)
 
 /**
  * An exercise being written: its folder, what the core knows of it, every change to be taken back, and its way to the service.
@@ -74,6 +76,10 @@ export class Workshop {
   #looking = 0
   #bringing?: ReturnType<typeof setTimeout>
   #judging?: ReturnType<typeof setTimeout>
+  #judged = false // one is under way
+  #due = false // another is wanted after it
+  #moving = false
+  #saving: Promise<unknown> = Promise.resolve()
   #ended = false
 
   constructor(core: Core, judge: Core, person: string, w: Writing) {
@@ -185,6 +191,19 @@ export class Workshop {
     return this.change('edit', { edits: [value === undefined ? { do: 'remove', at } : { do: 'put', at, value }] })
   }
 
+  /**
+   * Moves an item of a list by one place. While one is on its way the numbers of the page are old: a second move would take it back,
+   * and is not made.
+   */
+  async moveItem(list: string, from: number, to: number): Promise<boolean> {
+    if (this.#moving) return false
+    this.#moving = true
+    const done = await this.change('edit', { edits: [{ do: 'move', at: `${list}/${from}`, to }] })
+    await this.look()
+    this.#moving = false
+    return done
+  }
+
   /** Writes a file; null takes it out. typed is set for letters, of which several are one change. */
   write(name: string, text: string | null, typed = false) {
     const texts = { ...this.files.texts }
@@ -274,11 +293,18 @@ export class Workshop {
     if (turn !== this.#looking || this.#ended || !outline) return
     this.outline = outline
     clearTimeout(this.#judging)
-    this.#judging = setTimeout(() => void this.#judge(turn), 150)
+    this.#judging = setTimeout(() => void this.#judge(), 150)
   }
 
-  async #judge(turn: number) {
+  /** A judgement may take long: while one is under way no other begins, and what it was about is looked at again after it. */
+  async #judge() {
+    this.#due = this.#judged
+    if (this.#judged) return
+    this.#judged = true
+    const turn = this.#looking
     const judgement = await this.judge.ask('judge', { files: this.named, before: this.settled }).catch(() => null)
+    this.#judged = false
+    if (this.#due) void this.#judge()
     if (turn !== this.#looking || this.#ended || !judgement) return
     this.judgement = judgement
     // Where nothing moved, the instructor has seen what the solution does: from here on it is what a change is compared with.
@@ -291,14 +317,9 @@ export class Workshop {
   // The way to the service.
 
   #unsaved() {
-    const [now, then] = [this.files, this.#agreed]
-    const changed = (a: Texts, b: Texts) => Object.keys(a).filter((n) => a[n] !== b[n])
-    const lost = (a: Texts, b: Texts) => Object.keys(b).filter((n) => !(n in a))
-    return {
-      texts: changed(now.texts, then.texts),
-      pictures: changed(now.pictures, then.pictures),
-      gone: [...lost(now.texts, then.texts), ...lost(now.pictures, then.pictures)],
-    }
+    const texts = between(this.#agreed.texts, this.files.texts)
+    const pictures = between(this.#agreed.pictures, this.files.pictures)
+    return { texts: texts.changed, pictures: pictures.changed, gone: [...texts.gone, ...pictures.gone] }
   }
 
   #keep(anyway = false) {
@@ -360,8 +381,6 @@ export class Workshop {
     })
     return this.#saving as Promise<void>
   }
-
-  #saving: Promise<unknown> = Promise.resolve()
 
   async #refused(error: unknown) {
     if (error instanceof Problem && error.status === 409) return this.#meet()
@@ -458,5 +477,3 @@ export class Workshop {
     }
   }
 }
-
-export { yaml }

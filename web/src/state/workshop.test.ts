@@ -153,8 +153,8 @@ test('a change of the solution shows both traces until the instructor says which
 
 test('a stretch of an input is pressed, a button by a tap and a wire broken and mended', async () => {
   const script = new Script(w, 0)
-  await script.work('mist_on', 120, 140)
-  await script.breakWire('mist_on', 150, 160)
+  await script.work({ signal: 'mist_on', from: 120, to: 140 })
+  await script.breakWire({ signal: 'mist_on', from: 150, to: 160 })
   await until(() => expect(script.form?.steps.length).toBe(4))
   expect(script.form?.steps.map((s) => [s.at, s.verb, s.for])).toEqual([
     ['500ms', 'tap', '500ms'],
@@ -162,4 +162,27 @@ test('a stretch of an input is pressed, a button by a tap and a wire broken and 
     ['1.5s', 'break_wire', ''],
     ['1.6s', 'mend_wire', ''],
   ])
+})
+
+test('an edge that is moved by quick keys goes as far as they were pressed', async () => {
+  const script = new Script(w, 0)
+  const edge = script.edges('mist_on')[0]
+  await Promise.all([script.nudge(edge, 1), script.nudge(edge, 1), script.nudge(edge, 10)])
+  expect(w.outline?.form.scenarios[0].steps[0].at).toBe('620ms')
+})
+
+test('an item that is on its way is not moved back by a second press', async () => {
+  await w.change('addPoint', { input: true, type: 'BOOL' })
+  await w.look()
+  const moved = await Promise.all([w.moveItem('panel/inputs', 0, 1), w.moveItem('panel/inputs', 0, 1)])
+  expect(moved).toEqual([true, false])
+  expect(w.outline?.form.panel.inputs.map((p) => p.name)).toEqual(['input_1', 'mist_on'])
+})
+
+test('what was cut is put elsewhere', async () => {
+  const script = new Script(w, 0)
+  await script.cut({ signal: '', from: 0, to: 100 })
+  await until(() => expect(script.form?.steps).toEqual([]))
+  await script.paste({ signal: '', from: 40, to: 60 })
+  await until(() => expect(script.form?.steps.map((s) => [s.at, s.verb, s.for])).toEqual([['900ms', 'tap', '500ms']]))
 })
