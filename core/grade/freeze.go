@@ -35,7 +35,8 @@ func (g *Grader) Freeze(yaml string) (exercise.Files, error) {
 
 const yamlName = "exercise.yaml"
 
-// FreezeOne pins what the solution does now in one scenario, by its number: a table, and an exercise.yaml that names it, where it named none.
+// FreezeOne pins what the solution does now in one scenario, by its number: a table, and, where none was named, an exercise.yaml that
+// names it.
 func (g *Grader) FreezeOne(yaml string, scenario int) (exercise.Files, error) {
 	_, code, _ := g.compile([]*source.File{fileOf(g.Exercise.Solutions[0])})
 	s := g.Exercise.Scenarios[scenario]

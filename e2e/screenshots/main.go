@@ -94,8 +94,8 @@ var shots = []shot{
 	}},
 	{"moved", "nadia", "#/workshop/nadia/fogger-run-on/programs", false, func(p *browser.Page) error {
 		return steps(p.Until("agreed", "document.querySelector('[data-settled=yes]')"),
-			p.Write("PROGRAM fogger_run_on\nVAR tail : TOF; END_VAR\nLADDER\nRUNG 'Fogger' { [fogger_on] | [fogger] } -- [fogger_off] -- (fogger);\n"+
-				"RUNG 'Fan' [fogger] -- tail(PT := T#2s) -- (fan);\nEND_LADDER\nEND_PROGRAM\n"),
+			p.Write("PROGRAM fogger_run_on\nVAR tail : TOF; END_VAR\nLADDER\n"+
+				"RUNG 'Fogger' { [fogger_on] | [fogger] } -- [fogger_off] -- (fogger);\nRUNG 'Fan' [fogger] -- tail(PT := T#2s) -- (fan);\nEND_LADDER\nEND_PROGRAM\n"),
 			p.Click("4 Scenarios"), p.See("the solution moved"), p.Click("Expected"), p.See("Which holds?"))
 	}},
 	{"try", "nadia", "#/workshop/nadia/mist-hold-in/try", false, func(p *browser.Page) error { return p.See("An empty program") }},

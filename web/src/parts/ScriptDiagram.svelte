@@ -6,6 +6,7 @@
   import { line } from '../lane'
   import type { Lane, Script } from '../state/script.svelte'
   import { clock } from '../trace'
+  import ScanAxis from './ScanAxis.svelte'
 
   let { script }: { script: Script } = $props()
   const view = $derived(script.view)
@@ -18,8 +19,6 @@
   const top = 26
   const height = $derived(top + lanes.length * row + 8)
   const x = $derived(scaleLinear([view.from, view.to], [left, Math.max(width - 12, left + 100)]))
-  const perScan = $derived(x(view.from + 1) - x(view.from))
-  const ticks = $derived(x.ticks(Math.max(Math.floor(width / 120), 2)).filter((t: number) => Number.isInteger(t)))
   const laneTop = (i: number) => top + i * row + 7
   const frame = (i: number) => ({ from: view.from, to: view.to, x, top: laneTop(i), tall })
   const words: Record<Lane['kind'], string> = { input: '', does: '', expected: 'expected', was: 'before' }
@@ -106,12 +105,7 @@
     onpointercancel={() => (drawn = null)}
     role="presentation"
   >
-    {#each ticks as t (t)}
-      <line x1={x(t)} x2={x(t)} y1={top - 4} y2={height - 4} class="grid-line" />
-      <text x={x(t)} y={14} text-anchor={x(t) > width - 40 ? 'end' : 'middle'}
-        >{perScan > 6 ? `scan ${t}` : clock(script.inputs!, t)}</text
-      >
-    {/each}
+    <ScanAxis trace={script.inputs!} {x} {width} {top} bottom={height - 4} apart={120} />
     {#if shown}
       <rect
         class="stretch"
@@ -129,7 +123,7 @@
       {#if i && lane.kind === 'does' && lanes[i - 1].kind === 'input'}
         <line x1="6" x2={width - 6} y1={laneTop(i) - 7} y2={laneTop(i) - 7} class="rule" />
       {/if}
-      <text x="10" y={laneTop(i) + tall - 3} class="name" class:graded={lane.graded}
+      <text x="10" y={laneTop(i) + tall - 3} class="name" data-name={lane.label} class:graded={lane.graded}
         >{words[lane.kind] ? '' : lane.label}</text
       >
       <text x={left - 8} y={laneTop(i) + tall - 3} text-anchor="end" class="kind">{words[lane.kind]}</text>
@@ -189,9 +183,6 @@
   }
   .kind {
     fill-opacity: 0.8;
-  }
-  .grid-line {
-    stroke: var(--color-base-300);
   }
   .rule {
     stroke: var(--color-base-content);

@@ -7,6 +7,7 @@
   import { scaleLinear } from 'd3-scale'
   import type { Column, Evidence, ScenarioMark } from '../api'
   import { line } from '../lane'
+  import ScanAxis from './ScanAxis.svelte'
   import { ScanWindow } from '../state/window.svelte'
   import { bounds, clock, columnNamed, differences, formatValue, valueAt, wordFor } from '../trace'
 
@@ -80,7 +81,6 @@
   const height = $derived(top + lanes.length * row + 10)
   const x = $derived(scaleLinear([view.from, view.to], [left, Math.max(width - right, left + 100)]))
   const perScan = $derived(x(view.from + 1) - x(view.from))
-  const ticks = $derived(x.ticks(Math.max(Math.floor(width / 130), 2)).filter((t: number) => Number.isInteger(t)))
 
   const laneTop = (i: number) => top + i * row + 8
 
@@ -209,12 +209,7 @@
       role="presentation"
     >
       <g class="axis">
-        {#each ticks as t (t)}
-          <line x1={x(t)} x2={x(t)} y1={top - 4} y2={height - 6} class="grid-line" />
-          <text x={x(t)} y={15} text-anchor={x(t) > width - 40 ? 'end' : 'middle'}
-            >{perScan > 6 ? `scan ${t}` : clock(evidence.inputs, t)}</text
-          >
-        {/each}
+        <ScanAxis trace={evidence.inputs} {x} {width} {top} bottom={height - 6} />
         {#if perScan > 6}
           {#each { length: view.length } as _, n (n)}
             <line x1={x(view.from + n)} x2={x(view.from + n)} y1={top} y2={height - 6} class="scan-line" />
