@@ -160,6 +160,12 @@ func TestTheWorkshopOnAPhone(t *testing.T) {
 		assert.LessOrEqual(t, wide, 390, c[0])
 		accessible(t, p)
 	}
+	require.NoError(t, p.Size(1280, 800))
+	require.NoError(t, p.Look(s.URL, "#/workshop/nadia/bed-temperature/scenarios", "light"))
+	require.NoError(t, p.Click("Table"))
+	require.NoError(t, p.Until("a diagram and a table that are whole", "[...document.querySelectorAll('section[aria-label^=Scenario] svg, "+
+		"section[aria-label^=Scenario] table')].filter((e) => e.closest('[role=application], [role=region]')).every((e) => "+
+		"e.getBoundingClientRect().height <= e.parentElement.clientHeight + 1) && document.querySelectorAll('tbody tr').length === 6"))
 }
 
 // A course is made, filled, put in order by keys, copied to a class and taken out as it went in.

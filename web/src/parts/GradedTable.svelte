@@ -45,7 +45,14 @@
             >
             <td class="tabular-nums">{parts[n]} %</td>
             <td class="w-28"
-              ><WrittenCell workshop={w} at="{at}/slack" value={g.slack} label="Slack of {called(g)}" optional /></td
+              ><WrittenCell
+                workshop={w}
+                at="{at}/slack"
+                value={g.slack}
+                label="Slack of {called(g)}"
+                optional
+                usual="2 scans"
+              /></td
             >
             <td class="w-24"
               ><WrittenCell workshop={w} at="{at}/drift" value={g.drift} label="Drift of {called(g)}" optional /></td

@@ -35,7 +35,7 @@
   aria-label="New exercise"
   onsubmit={submit}
 >
-  <label class="flex max-w-md flex-col text-sm"
+  <label class="flex max-w-md flex-col gap-1 text-sm"
     >Title, as learners see it
     <input class="input input-sm w-full" bind:value={title} required maxlength="200" {@attach focused} />
   </label>
@@ -61,7 +61,7 @@
   <div class="flex flex-wrap items-center gap-3">
     <button class="btn btn-primary btn-sm" disabled={attempt.busy}>Begin</button>
     <button type="button" class="btn btn-ghost btn-sm" onclick={end}>Not now</button>
-    <label class="ml-auto flex items-center gap-2 text-sm"
+    <label class="ml-auto flex flex-wrap items-center gap-2 text-sm"
       >or from a zip of a folder
       <input
         type="file"

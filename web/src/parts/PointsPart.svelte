@@ -19,7 +19,14 @@
         >Topic <WrittenCell workshop={w} at="topic" value={form.topic} label="Topic" optional /></label
       >
       <label class="flex w-32 flex-col"
-        >A scan every <WrittenCell workshop={w} at="period" value={form.period} label="A scan every" optional /></label
+        >A scan every <WrittenCell
+          workshop={w}
+          at="period"
+          value={form.period}
+          label="A scan every"
+          optional
+          usual="10ms"
+        /></label
       >
       <p class="max-w-md opacity-80">
         A name like <span class="font-mono">tray_{'{1..10}'}</span> is ten points in a row.

@@ -56,6 +56,7 @@
               label="At least"
               kind="number"
               optional
+              usual="1"
             /></span
           >{/if}
         <b class="font-mono">{r[k]}</b>
@@ -68,12 +69,13 @@
               label="At most"
               kind="number"
               optional
+              usual="0"
             /></span
           ><span>times</span>{/if}
         {#if k === 'chatter'}<span>at most</span><span class="w-24"
             ><WrittenCell workshop={w} at="{at}/at_most" value={r.atMost} label="At most" /></span
           ><span>changes</span>{/if}
-        <span>, or loses</span>
+        <span>– or it loses</span>
         <span class="w-14"
           ><WrittenCell workshop={w} at="{at}/deduct" value={r.deduct} label="Points taken off" kind="number" /></span
         >

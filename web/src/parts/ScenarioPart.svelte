@@ -21,7 +21,10 @@
 </script>
 
 {#if form}
-  <section aria-label="Scenario {form.name}" class="flex min-h-0 flex-col gap-2 px-4 py-3 md:overflow-y-auto">
+  <section
+    aria-label="Scenario {form.name}"
+    class="flex min-h-0 flex-col gap-2 px-4 py-3 *:shrink-0 md:overflow-y-auto"
+  >
     <div class="flex flex-wrap items-end gap-x-3 gap-y-1 text-sm">
       <label class="flex min-w-56 grow flex-col"
         >What it shows <WrittenCell workshop={w} at="{script.at}/name" value={form.name} label="What it shows" /></label
@@ -34,6 +37,7 @@
           label="Points"
           kind="number"
           optional
+          usual="1"
         /></label
       >
       <label class="flex w-24 flex-col"

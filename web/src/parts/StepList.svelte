@@ -80,7 +80,7 @@
         {#if s.verb === 'tap'}
           <label class="flex items-center gap-1"
             >for <span class="w-20"
-              ><WrittenCell workshop={w} at="{at}/for" value={s.for} label="For" optional mono /></span
+              ><WrittenCell workshop={w} at="{at}/for" value={s.for} label="For" optional usual="200ms" mono /></span
             ></label
           >
           <label class="flex items-center gap-1"
@@ -97,6 +97,7 @@
                 label="Times"
                 kind="number"
                 optional
+                usual="1"
                 mono
               /></span
             ></label

@@ -14,6 +14,7 @@
     kind = 'text',
     named = false,
     told = true,
+    usual = '',
   }: {
     workshop: Workshop
     /** Its place: panel/inputs/2/label. */
@@ -31,6 +32,8 @@
     named?: boolean
     /** What is wrong with it is told here. */
     told?: boolean
+    /** What holds where nothing is written. */
+    usual?: string
   } = $props()
   const wrong = $derived(told ? workshop.wrong(at).filter((p) => p.at === at) : [])
   const id = $props.id()
@@ -71,6 +74,7 @@
   aria-describedby={wrong.length ? id : undefined}
   {list}
   data-at={at}
+  placeholder={usual}
   onchange={(e) => put(e.currentTarget)}
   onkeydown={(e) => e.key === 'Enter' && put(e.currentTarget)}
 />
