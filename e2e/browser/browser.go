@@ -270,7 +270,7 @@ func (p *Page) aim(what, element string, across, down float64) (x, y float64, er
 			const place = () => { const r = e.getBoundingClientRect(); return [r.x + r.width * %v, r.y + r.height * %v] }
 			const was = place(); await frame(); await frame(); const is = place()
 			const hit = document.elementFromPoint(...is)
-			return was.join() === is.join() && hit && (e.contains(hit) || hit.contains(e) && !e.matches('button, a')) ? is : []`, element, across, down))
+			return was.join() === is.join() && hit && (e.contains(hit) || hit.contains(e) && !e.matches(%q)) ? is : []`, element, across, down, exact))
 		if err == nil && len(at) == 2 {
 			return at[0], at[1], nil
 		}
@@ -280,13 +280,17 @@ func (p *Page) aim(what, element string, across, down float64) (x, y float64, er
 	}
 }
 
+// exact is what only a press on it itself reaches. Of what is drawn or ticked, what stands around it may be pressed for it; a field to
+// write in gets no focus by that.
+const exact = "button, a, textarea, [contenteditable=true], input:not([type=checkbox], [type=radio], [type=file], [type=range])"
+
 // guard makes the page drop presses that land beside an element. struck ends that, and tells whether one has landed on it:
 // whether it was pressed, and where it is still there and the press was whole, also let go on it.
 const (
 	guard = `const e = %s
 		if (!e) return false
 		const kinds = ['pointerdown', 'mousedown', 'touchstart', 'pointerup', 'mouseup', 'touchend', 'click', 'dblclick']
-		const beside = !e.matches('button, a') // what stands around a field may be pressed for it
+		const beside = !e.matches(%q)
 		const on = (event) => event.composedPath().includes(e) || beside && event.target.contains?.(e) === true
 		let pressed = null, clicked = false
 		const look = (event) => {
@@ -319,7 +323,7 @@ func (p *Page) strike(what, element string, press press) error {
 		if err != nil {
 			return err
 		}
-		there, err := Script[bool](p, fmt.Sprintf(guard, element))
+		there, err := Script[bool](p, fmt.Sprintf(guard, element, exact))
 		if err == nil && there {
 			if err := press.down(x, y); err != nil {
 				return err
