@@ -28,14 +28,18 @@ var mayImport = map[string][]string{
 	"core/machine":  {"core/check", "core/signal", "core/real"},
 	"core/observe":  {"core/machine"},
 	"core/exercise": {"core/signal", "core/source", "core/block"},
-	"core/grade":    {"core/exercise", "core/machine", "core/signal", "core/explain"},
+	"core/compare":  {"core/exercise", "core/signal"},
+	"core/grade":    {"core/compare", "core/exercise", "core/machine", "core/signal", "core/explain"},
 	"core/explain":  {"core/observe", "core/signal"},
 	"core/walk":     {"core/observe"},
 	"core/live":     {"core/explain", "core/walk", "core/machine", "core/signal"},
 	"core/drawing":  {"core/syntax", "core/signal", "core/exercise"}, // exercise: the wiring of its panel
 	"core/rewrite":  {"core/syntax"},
 	"core/likeness": {"core/syntax"},
-	"core/workshop": {"core/grade", "core/rewrite"},
+	"core/mutate":   {"core/check"},
+	"core/differ":   {"core/compare", "core/exercise", "core/machine", "core/signal"},
+	"core/strength": {"core/differ", "core/grade", "core/mutate"},
+	"core/workshop": {"core/compare", "core/grade", "core/rewrite"},
 	"core/assist":   {"core/check", "core/rewrite"},
 	"core/oracle":   {"core/syntax"},                                  // for tests alone
 	"core/coretest": {"core/oracle", "core/signal"},                   // for tests alone

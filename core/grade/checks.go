@@ -3,6 +3,7 @@ package grade
 import (
 	"fmt"
 
+	"celandine/core/compare"
 	"celandine/core/exercise"
 	"celandine/core/machine"
 	"celandine/core/signal"
@@ -58,7 +59,7 @@ func checkValue(out Signal, c exercise.Check, column *signal.Column, t *signal.T
 	}
 	for _, m := range column.Moves(c.From, to) {
 		scan := m.Scan
-		if equal(&expected, want, column, m.Value) {
+		if compare.Equal(&expected, want, column, m.Value) {
 			if m.Count == 1 {
 				continue
 			}

@@ -7,6 +7,7 @@ import (
 	"maps"
 	"strings"
 
+	"celandine/core/compare"
 	"celandine/core/exercise"
 	"celandine/core/machine"
 	"celandine/core/signal"
@@ -73,7 +74,7 @@ func (g *Grader) Moved() (source.List, error) {
 			return nil, err
 		}
 		for j, graded := range g.Exercise.Graded {
-			if scan, differs := Compare(g.expected[i].Columns[j], does.Columns[j], does.Scans, Tolerance{}, nil); differs {
+			if scan, differs := compare.Columns(g.expected[i].Columns[j], does.Columns[j], does.Scans, compare.Tolerance{}, nil); differs {
 				list.Add(source.Verify, s.Expect.At, "Run freeze to take what the solution does now.",
 					"Scenario %q: from scan %d the solution's %s is not that of %s.", s.Name, scan, graded.Name(), s.Expect.File)
 			}

@@ -18,6 +18,7 @@ import (
 	"strings"
 
 	"celandine/core/check"
+	"celandine/core/compare"
 	"celandine/core/exercise"
 	"celandine/core/explain"
 	"celandine/core/machine"
@@ -112,10 +113,10 @@ func inWords(v any) string {
 type Grader struct {
 	Exercise   *exercise.Exercise
 	points     []check.Point
-	expected   []*signal.Trace // of each scenario; a column for each that is graded, in their order
-	tolerances []Tolerance     // of each that is graded
-	still      [][]bool        // of each scenario and part
-	executed   int             // by the solution
+	expected   []*signal.Trace     // of each scenario; a column for each that is graded, in their order
+	tolerances []compare.Tolerance // of each that is graded
+	still      [][]bool            // of each scenario and part
+	executed   int                 // by the solution
 }
 
 // Executed is how many instructions the solution executes in the shown scenarios; 0 where their expectations were written down beforehand.
@@ -441,7 +442,7 @@ func (g *Grader) compared(i, j int, name string, code *machine.Code, p played) S
 		out.Missing = fmt.Sprintf("%s is %s in the program; %s is graded", name, aKind(got.Kind), aKind(want.Kind))
 		return out
 	}
-	scan, differs := Compare(want, got, p.run.Trace.Scans, g.tolerances[j], g.Exercise.Scenarios[i].Ignore)
+	scan, differs := compare.Columns(want, got, p.run.Trace.Scans, g.tolerances[j], g.Exercise.Scenarios[i].Ignore)
 	if differs {
 		out.Difference = &Difference{scan, signal.FormatClock(p.run.Trace.Time(scan)), want.JSON(want.At(scan)), got.JSON(got.At(scan))}
 	}

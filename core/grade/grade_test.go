@@ -16,6 +16,7 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"celandine/core/compare"
 	"celandine/core/exercise"
 	"celandine/core/grade"
 	"celandine/core/machine"
@@ -215,7 +216,7 @@ func TestCompareSteps(t *testing.T) {
 		"never released":                           {"0110", "0111", 0, 3},
 	} {
 		t.Run(name, func(t *testing.T) {
-			scan, differs := grade.Compare(scans(c.expected), scans(c.actual), len(c.expected), grade.Tolerance{Slack: c.slack}, nil)
+			scan, differs := compare.Columns(scans(c.expected), scans(c.actual), len(c.expected), compare.Tolerance{Slack: c.slack}, nil)
 			if !differs {
 				scan = -1
 			}
@@ -243,12 +244,12 @@ func TestCompareIgnores(t *testing.T) {
 		"everything":                             {"0101", "1010", 0, []exercise.Window{{From: 0, To: 4}}, -1},
 	} {
 		t.Run(name, func(t *testing.T) {
-			scan, differs := grade.Compare(scans(c.expected), scans(c.actual), len(c.expected), grade.Tolerance{Slack: c.slack}, c.ignore)
+			scan, differs := compare.Columns(scans(c.expected), scans(c.actual), len(c.expected), compare.Tolerance{Slack: c.slack}, c.ignore)
 			if !differs {
 				scan = -1
 			}
 			assert.Equal(t, c.want, scan)
-			scan, differs = grade.Compare(scans(c.expected), scans(c.actual), len(c.expected), grade.Tolerance{Slack: c.slack, Numeric: true},
+			scan, differs = compare.Columns(scans(c.expected), scans(c.actual), len(c.expected), compare.Tolerance{Slack: c.slack, Numeric: true},
 				c.ignore)
 			if c.slack == 0 {
 				assert.Equal(t, c.want, map[bool]int{true: scan, false: -1}[differs], "as a number")
@@ -284,7 +285,7 @@ func TestCompareNumbersLikeScanByScan(t *testing.T) {
 				break
 			}
 		}
-		got, differs := grade.Compare(expected, actual, 50, grade.Tolerance{Numeric: true, Within: within}, nil)
+		got, differs := compare.Columns(expected, actual, 50, compare.Tolerance{Numeric: true, Within: within}, nil)
 		require.Equal(t, wantDiffers, differs)
 		require.Equal(t, want, got)
 	})
@@ -303,9 +304,9 @@ func TestCompareNumbersExcusesSteps(t *testing.T) {
 		}
 		return c
 	}
-	_, differs := grade.Compare(timer(30), timer(31), 40, grade.Tolerance{Slack: 1, Numeric: true, Within: 5}, nil)
+	_, differs := compare.Columns(timer(30), timer(31), 40, compare.Tolerance{Slack: 1, Numeric: true, Within: 5}, nil)
 	assert.False(t, differs)
-	scan, differs := grade.Compare(timer(30), timer(33), 40, grade.Tolerance{Slack: 1, Numeric: true, Within: 5}, nil)
+	scan, differs := compare.Columns(timer(30), timer(33), 40, compare.Tolerance{Slack: 1, Numeric: true, Within: 5}, nil)
 	assert.True(t, differs)
 	assert.Equal(t, 32, scan)
 }
@@ -333,8 +334,8 @@ func TestCompareNumbersAllowsTheSlack(t *testing.T) {
 		late := rapid.IntRange(-slack, slack).Draw(t, "late")
 		expected := columnOf(func(scan int) float64 { return values[scan] })
 		shifted := columnOf(func(scan int) float64 { return values[min(max(scan-late, 0), scans-1)] })
-		tolerance := grade.Tolerance{Numeric: true, Slack: slack}
-		scan, differs := grade.Compare(expected, shifted, scans, tolerance, nil)
+		tolerance := compare.Tolerance{Numeric: true, Slack: slack}
+		scan, differs := compare.Columns(expected, shifted, scans, tolerance, nil)
 		require.False(t, differs, "scan %d of %v, %d late", scan, values, late)
 
 		wrongAt := rapid.IntRange(0, scans-1).Draw(t, "wrong")
@@ -348,7 +349,7 @@ func TestCompareNumbersAllowsTheSlack(t *testing.T) {
 			}
 			return values[scan]
 		})
-		scan, differs = grade.Compare(expected, wrong, scans, tolerance, nil)
+		scan, differs = compare.Columns(expected, wrong, scans, tolerance, nil)
 		require.True(t, differs || !still, "%v is wrong at %d", values, wrongAt)
 		require.True(t, !still || scan == wrongAt)
 	})

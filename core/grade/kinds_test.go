@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"celandine/core/compare"
 	"celandine/core/exercise"
 	"celandine/core/grade"
 	"celandine/core/signal"
@@ -37,31 +38,31 @@ func columnOf(k signal.Kind, values ...any) *signal.Column {
 func TestCompareByKind(t *testing.T) {
 	const most = math.MaxInt64
 	negativeZero := math.Copysign(0, -1)
-	numeric := func(within int64) grade.Tolerance { return grade.Tolerance{Numeric: true, Within: within} }
+	numeric := func(within int64) compare.Tolerance { return compare.Tolerance{Numeric: true, Within: within} }
 	for name, c := range map[string]struct {
 		expected, actual *signal.Column
-		tolerance        grade.Tolerance
+		tolerance        compare.Tolerance
 		scans            int
 		want             int // -1: the same
 	}{
-		"zero and negative zero are one number": {columnOf(signal.Real, 0.0, 1.5), columnOf(signal.Real, negativeZero, 1.5), grade.Tolerance{},
+		"zero and negative zero are one number": {columnOf(signal.Real, 0.0, 1.5), columnOf(signal.Real, negativeZero, 1.5), compare.Tolerance{},
 			2, -1},
 		"no number is no number": {columnOf(signal.Real, 1.0, math.NaN()), columnOf(signal.Real, 1.0, math.NaN()),
-			grade.Tolerance{}, 2, -1},
-		"reals a little apart": {columnOf(signal.Real, 1.0, 2.0), columnOf(signal.Real, 1.0, 2.0000001), grade.Tolerance{}, 2,
+			compare.Tolerance{}, 2, -1},
+		"reals a little apart": {columnOf(signal.Real, 1.0, 2.0), columnOf(signal.Real, 1.0, 2.0000001), compare.Tolerance{}, 2,
 			1},
 		"reals within": {columnOf(signal.Real, -1.0, 2.0), columnOf(signal.Real, -1.4, 2.4),
-			grade.Tolerance{Numeric: true, WithinReal: 0.5}, 2, -1},
+			compare.Tolerance{Numeric: true, WithinReal: 0.5}, 2, -1},
 		"reals beyond": {columnOf(signal.Real, -1.0, 2.0), columnOf(signal.Real, -1.4, 2.6),
-			grade.Tolerance{Numeric: true, WithinReal: 0.5}, 2, 1},
+			compare.Tolerance{Numeric: true, WithinReal: 0.5}, 2, 1},
 		"no number is far from all": {columnOf(signal.Real, 1.0, 1.0), columnOf(signal.Real, 1.0, math.NaN()),
-			grade.Tolerance{Numeric: true, WithinReal: 1e300}, 2, 1},
-		"a whole number as a real": {columnOf(signal.Int, 3, 4), columnOf(signal.Real, 3.0, 4.0), grade.Tolerance{}, 2, -1},
+			compare.Tolerance{Numeric: true, WithinReal: 1e300}, 2, 1},
+		"a whole number as a real": {columnOf(signal.Int, 3, 4), columnOf(signal.Real, 3.0, 4.0), compare.Tolerance{}, 2, -1},
 		"texts by their letters": {columnOf(signal.Text, "mist", "fog"), columnOf(signal.Text, "mist", "fog"),
-			grade.Tolerance{}, 2, -1},
+			compare.Tolerance{}, 2, -1},
 		"texts in another order of first sight": {columnOf(signal.Text, "a", "b", "a"), columnOf(signal.Text, "b", "a", "b"),
-			grade.Tolerance{}, 3, 0},
-		"the same places and other texts": {columnOf(signal.Text, "on", "off"), columnOf(signal.Text, "on", "out"), grade.Tolerance{}, 2,
+			compare.Tolerance{}, 3, 0},
+		"the same places and other texts": {columnOf(signal.Text, "on", "off"), columnOf(signal.Text, "on", "out"), compare.Tolerance{}, 2,
 			1},
 		"as far apart as whole numbers can be": {columnOf(signal.Int, 0, most), columnOf(signal.Int, 0, -most), numeric(most), 2, 1},
 		"unsigned numbers beyond the signed": {columnOf(signal.Uint, 0, uint64(1)<<63+5), columnOf(signal.Uint, 0, uint64(1)<<63+3),
@@ -69,24 +70,24 @@ func TestCompareByKind(t *testing.T) {
 		"a negative number is no unsigned one": {columnOf(signal.Uint, 0, ^uint64(0)), columnOf(signal.Int, 0, -1), numeric(5), 2, 1},
 		"times in nanoseconds":                 {columnOf(signal.Time, 0, 1_000_000), columnOf(signal.Time, 0, 1_000_001), numeric(0), 2, 1},
 		"a scan late at the start": {columnOf(signal.Int, 215, 215, 215), columnOf(signal.Int, 0, 215, 215),
-			grade.Tolerance{Slack: 1}, 3, -1},
+			compare.Tolerance{Slack: 1}, 3, -1},
 		"two late at the start with one of slack": {columnOf(signal.Int, 215, 215, 215, 215, 215), columnOf(signal.Int, 0, 0, 215, 215, 215),
-			grade.Tolerance{Slack: 1}, 5, 0},
-		"a rise that the end cuts off":         {scans("00000011"), scans("00000000"), grade.Tolerance{Slack: 2}, 8, -1},
-		"a rise that the end does not cut off": {scans("00000111"), scans("00000000"), grade.Tolerance{Slack: 2}, 8, 5},
-		"a pulse is missing at the very end":   {scans("00000010"), scans("00000000"), grade.Tolerance{Slack: 2}, 8, 6},
-		"a blinker that drifts a scan a turn": {scans("0011001100110011"), scans("0011100011100011"), grade.Tolerance{Slack: 1, Drift: 1},
+			compare.Tolerance{Slack: 1}, 5, 0},
+		"a rise that the end cuts off":         {scans("00000011"), scans("00000000"), compare.Tolerance{Slack: 2}, 8, -1},
+		"a rise that the end does not cut off": {scans("00000111"), scans("00000000"), compare.Tolerance{Slack: 2}, 8, 5},
+		"a pulse is missing at the very end":   {scans("00000010"), scans("00000000"), compare.Tolerance{Slack: 2}, 8, 6},
+		"a blinker that drifts a scan a turn": {scans("0011001100110011"), scans("0011100011100011"), compare.Tolerance{Slack: 1, Drift: 1},
 			16, -1},
 		"a blinker that drifts two scans a turn": {scans("00110011001100110000"), scans("00111100001111000011"),
-			grade.Tolerance{Slack: 1, Drift: 1}, 20, 4},
+			compare.Tolerance{Slack: 1, Drift: 1}, 20, 4},
 		"counting in every scan, two scans late": {columnOf(signal.Int, 0, 1, 2, 3, 4, 5, 6, 7, 8),
-			columnOf(signal.Int, 0, 0, 0, 1, 2, 3, 4, 5, 6), grade.Tolerance{Slack: 2}, 9, -1},
+			columnOf(signal.Int, 0, 0, 0, 1, 2, 3, 4, 5, 6), compare.Tolerance{Slack: 2}, 9, -1},
 		"counting in every scan, three scans late": {columnOf(signal.Int, 0, 1, 2, 3, 4, 5, 6, 7, 8),
-			columnOf(signal.Int, 0, 0, 0, 0, 1, 2, 3, 4, 5), grade.Tolerance{Slack: 2}, 9, 1},
-		"counting by two": {columnOf(signal.Int, 0, 1, 2, 3, 4), columnOf(signal.Int, 0, 2, 4, 6, 8), grade.Tolerance{Slack: 2}, 5, 1},
+			columnOf(signal.Int, 0, 0, 0, 0, 1, 2, 3, 4, 5), compare.Tolerance{Slack: 2}, 9, 1},
+		"counting by two": {columnOf(signal.Int, 0, 1, 2, 3, 4), columnOf(signal.Int, 0, 2, 4, 6, 8), compare.Tolerance{Slack: 2}, 5, 1},
 	} {
 		t.Run(name, func(t *testing.T) {
-			scan, differs := grade.Compare(c.expected, c.actual, c.scans, c.tolerance, nil)
+			scan, differs := compare.Columns(c.expected, c.actual, c.scans, c.tolerance, nil)
 			if !differs {
 				scan = -1
 			}

@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"celandine/core/check"
+	"celandine/core/compare"
 	"celandine/core/exercise"
 	"celandine/core/machine"
 	"celandine/core/signal"
@@ -34,7 +35,7 @@ func (p *preparation) graded() {
 		p.names = append(p.names, name)
 		if name == "" {
 			p.lacks(one)
-			p.tolerances = append(p.tolerances, Tolerance{})
+			p.tolerances = append(p.tolerances, compare.Tolerance{})
 			continue
 		}
 		kind, _ := p.code.KindOf(name)
@@ -67,8 +68,8 @@ func (p *preparation) lacks(one exercise.Graded) {
 }
 
 // toleranceOf reads how a value of a kind is compared.
-func toleranceOf(one exercise.Graded, kind signal.Kind, e *exercise.Exercise) (Tolerance, error) {
-	t := Tolerance{Slack: one.Slack, Drift: one.Drift}
+func toleranceOf(one exercise.Graded, kind signal.Kind, e *exercise.Exercise) (compare.Tolerance, error) {
+	t := compare.Tolerance{Slack: one.Slack, Drift: one.Drift}
 	if one.Within == "" {
 		if kind == signal.Time && isElapsed(one.Name()) {
 			t.Numeric, t.Within = true, int64(one.Slack)*int64(e.Period)
@@ -207,7 +208,7 @@ func (p *preparation) stillParts(s exercise.Scenario, expected *signal.Trace) (s
 		return still
 	}
 	for j, name := range p.names {
-		_, differs := Compare(expected.Columns[j], idle(name), s.Script.Scans, p.tolerances[j], s.Ignore)
+		_, differs := compare.Columns(expected.Columns[j], idle(name), s.Script.Scans, p.tolerances[j], s.Ignore)
 		still = append(still, !differs)
 	}
 	return still

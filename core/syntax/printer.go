@@ -304,14 +304,15 @@ func element(e Element) string {
 
 func (p *printer) statements(list []Statement) {
 	for _, s := range list {
-		p.flush(statementSpan(s).Start)
+		p.flush(PlaceOf(s).Start)
 		p.statement(s)
 	}
 }
 
 func (p *printer) inside(list []Statement) { p.indented(func() { p.statements(list) }) }
 
-func statementSpan(s Statement) source.Span {
+// PlaceOf returns where a statement stands.
+func PlaceOf(s Statement) source.Span {
 	switch s := s.(type) {
 	case *Assignment:
 		return s.Span

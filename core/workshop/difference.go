@@ -7,8 +7,8 @@ import (
 	"slices"
 	"strings"
 
+	"celandine/core/compare"
 	"celandine/core/exercise"
-	"celandine/core/grade"
 	"celandine/core/signal"
 	"celandine/core/source"
 )
@@ -150,7 +150,7 @@ func firstOf(a, b *signal.Trace) string {
 		if other == nil || other.Kind != c.Kind {
 			continue
 		}
-		if scan, differs := grade.Compare(c, other, first, grade.Tolerance{}, nil); differs {
+		if scan, differs := compare.Columns(c, other, first, compare.Tolerance{}, nil); differs {
 			first = scan
 		}
 	}

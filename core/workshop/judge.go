@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"celandine/core/check"
+	"celandine/core/compare"
 	"celandine/core/exercise"
 	"celandine/core/grade"
 	"celandine/core/machine"
@@ -276,7 +277,7 @@ func (s *Scene) compared(then *signal.Trace) {
 		if old == nil || old.Kind != c.Kind {
 			continue
 		}
-		if scan, differs := grade.Compare(old, c, s.Does.Scans, grade.Tolerance{}, nil); differs {
+		if scan, differs := compare.Columns(old, c, s.Does.Scans, compare.Tolerance{}, nil); differs {
 			s.Moved = append(s.Moved, Moved{c.Name, scan})
 		}
 	}

@@ -1,4 +1,4 @@
-package grade
+package compare
 
 import (
 	"math"
@@ -60,7 +60,8 @@ func excuses(c *signal.Column, slack int) (list []excuse) {
 	}
 	steps := stepsIn(c)
 	for i, s := range steps {
-		e := excuse{s.scan - slack, s.scan + slack + 1, i > 0 && climbs(steps[i-1], s, slack) || i+1 < len(steps) && climbs(s, steps[i+1], slack)}
+		e := excuse{s.scan - slack, s.scan + slack + 1, i > 0 && climbs(steps[i-1], s, slack) || i+1 < len(steps) && climbs(s, steps[i+1],
+			slack)}
 		for n := len(list); n > 0 && list[n-1].to > e.from; n-- {
 			last := &list[n-1]
 			if e.climb && !last.climb {

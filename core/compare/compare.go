@@ -1,4 +1,9 @@
-package grade
+// Package compare tells where two recorded columns differ by more than is allowed.
+//
+// In come what is expected, what was recorded and how far the one may be from the other; out comes the first scan at which they differ.
+// [Columns] walks segments, so that it costs what happened, not how long it took. [Follower] does the same scan by scan, for
+// those who look for a difference as they go. Neither knows where the columns come from.
+package compare
 
 import (
 	"math"
@@ -17,7 +22,7 @@ type Tolerance struct {
 	WithinReal float64 // of reals
 }
 
-// Compare returns the first scan at which two columns of the same or of kindred kinds differ, over the scans from 0 up to but
+// Columns returns the first scan at which two columns of the same or of kindred kinds differ, over the scans from 0 up to but
 // without scans, with the ignored windows cut out.
 //
 // A stepped signal must take the same values in the same order, each change within slack scans of its partner, so that a missing or an
@@ -25,7 +30,7 @@ type Tolerance struct {
 // beyond the end, or in an ignored window, needs none. The first difference is the earlier of the two changes that found no
 // partner. A numeric signal must be within so much of the expected value, except within slack scans of the expected steps. Both walk
 // what happened; a slope counts as one.
-func Compare(expected, actual *signal.Column, scans int, t Tolerance, ignore []exercise.Window) (scan int, differs bool) {
+func Columns(expected, actual *signal.Column, scans int, t Tolerance, ignore []exercise.Window) (scan int, differs bool) {
 	for _, k := range keep(scans, ignore) {
 		if t.Numeric {
 			scan, differs = compareNumbers(expected, actual, k, t)
@@ -59,8 +64,8 @@ func keep(scans int, ignore []exercise.Window) (list []stretch) {
 	return list
 }
 
-// equal reports whether a value of one column is a value of another, whose kinds may be two kinds of number.
-func equal(a *signal.Column, x int64, b *signal.Column, y int64) bool {
+// Equal reports whether a value of one column is a value of another, whose kinds may be two kinds of number.
+func Equal(a *signal.Column, x int64, b *signal.Column, y int64) bool {
 	switch {
 	case a.Kind == signal.Text || b.Kind == signal.Text:
 		return a.Kind == b.Kind && a.Format(x) == b.Format(y)
@@ -103,7 +108,7 @@ func stepsOf(c, expected *signal.Column, k stretch) steps {
 func begins(kind, c *signal.Column, v int64) bool {
 	switch {
 	case kind.Named && len(kind.Texts) > 0:
-		return equal(kind, 0, c, v)
+		return Equal(kind, 0, c, v)
 	case kind.Kind == signal.Text:
 		return c.Kind == signal.Text && c.Format(v) == ""
 	}
@@ -146,7 +151,7 @@ func compareSteps(expected, actual *signal.Column, k stretch, t Tolerance) (int,
 	for !e.empty() && !a.empty() {
 		x, y := e.moves[0], a.moves[0]
 		now := y.Scan - x.Scan
-		if equal(expected, x.Value, actual, y.Value) && (near(now, 0, t.Slack) || near(now, off, t.Drift)) {
+		if Equal(expected, x.Value, actual, y.Value) && (near(now, 0, t.Slack) || near(now, off, t.Drift)) {
 			n := alike(x, y)
 			e.drop(n)
 			a.drop(n)
@@ -185,7 +190,7 @@ func (s *steps) returns() bool {
 	if at := s.moves[0].Scan; at > 0 {
 		before = s.column.At(at - 1)
 	}
-	return equal(s.column, before, s.column, s.moves[len(s.moves)-1].Last())
+	return Equal(s.column, before, s.column, s.moves[len(s.moves)-1].Last())
 }
 
 // alike is how many changes at the front of two moves are the same: slopes of one steepness go on together.

@@ -1,0 +1,190 @@
+package mutate
+
+import (
+	"regexp"
+	"strconv"
+	"strings"
+	"time"
+
+	"celandine/core/signal"
+	"celandine/core/source"
+	"celandine/core/syntax"
+)
+
+// operand makes the mistakes in a value that is read.
+func (m *maker) operand(e *syntax.Expr) {
+	switch x := (*e).(type) {
+	case *syntax.Identifier:
+		m.identifier(e, x)
+	case *syntax.Member:
+		m.member(e, x)
+	case *syntax.Index:
+		for i := range x.At {
+			m.operand(&x.At[i])
+		}
+	case *syntax.Literal:
+		m.literal(e, x)
+	case *syntax.Unary:
+		if x.Op == "NOT" {
+			put(m, e, x.X, Inverted, x.Span, "%s is read without its NOT", text(x.X))
+		}
+		if x.Op == "-" {
+			put(m, e, x.X, Operator, x.Span, "%s has lost its minus", text(x.X))
+		}
+		m.operand(&x.X)
+	case *syntax.Binary:
+		m.binary(e, x)
+	case *syntax.Paren:
+		m.operand(&x.X)
+	case *syntax.Call:
+		m.call(x)
+	}
+}
+
+func (m *maker) identifier(e *syntax.Expr, x *syntax.Identifier) {
+	for _, other := range m.others(x.Text) {
+		put(m, e, name(other, x.Span), m.otherKind(x.Text), x.Span, "%s is read in place of %s", other, x.Text)
+	}
+}
+
+func (m *maker) otherKind(name string) Kind {
+	for _, p := range m.points {
+		if strings.EqualFold(p.Name, name) {
+			return map[bool]Kind{true: OtherInput, false: OtherOutput}[p.Input]
+		}
+	}
+	return OtherVariable
+}
+
+func name(text string, at source.Span) syntax.Expr {
+	return &syntax.Identifier{Name: syntax.Name{Text: text, Span: at}}
+}
+
+// member reads a block's input in place of its output.
+func (m *maker) member(e *syntax.Expr, x *syntax.Member) {
+	id, ok := x.Of.(*syntax.Identifier)
+	if !ok {
+		return
+	}
+	into := map[string]string{"TON Q": "IN", "TOF Q": "IN", "TP Q": "IN", "TACC Q": "IN", "R_TRIG Q": "CLK", "F_TRIG Q": "CLK",
+		"CTU Q": "CU", "CTUD QU": "QD",
+		"CTUD QD": "QU", "SR Q1": "S1", "RS Q1": "S"}[m.typeOf(id.Text)+" "+strings.ToUpper(x.Field.Text)]
+	if into == "" {
+		return
+	}
+	kind := OtherVariable
+	if into == "CLK" {
+		kind = EdgeOut
+	}
+	put(m, e, syntax.Expr(&syntax.Member{Of: x.Of, Field: syntax.Name{Text: into, Span: x.Field.Span}}), kind, x.Place(),
+		"%s.%s is read in place of %s", id.Text, into, text(x))
+}
+
+var number = regexp.MustCompile(`^(?:\w+#)?\d[\d_]*$`)
+
+func (m *maker) literal(e *syntax.Expr, x *syntax.Literal) {
+	put := func(to string, kind Kind, what string) {
+		put(m, e, syntax.Expr(&syntax.Literal{Kind: x.Kind, Text: to, Span: x.Span}), kind, x.Span, what, x.Text, to)
+	}
+	upper := strings.ToUpper(x.Text)
+	switch prefix, digits, typed := strings.Cut(upper, "#"); {
+	case upper == "TRUE":
+		put("FALSE", Inverted, "%[1]s is %[2]s")
+	case upper == "FALSE":
+		put("TRUE", Inverted, "%[1]s is %[2]s")
+	case prefix == "T" || prefix == "TIME":
+		m.duration(upper, put)
+	case !typed && strings.ContainsAny(upper, ".E"):
+		if v, err := strconv.ParseFloat(strings.ReplaceAll(upper, "_", ""), 64); err == nil {
+			put(real(v*10), NumberScale, "%[2]s stands in place of %[1]s")
+			put(real(v/10), NumberScale, "%[2]s stands in place of %[1]s")
+		}
+	case number.MatchString(x.Text):
+		if typed {
+			prefix += "#"
+		} else {
+			prefix, digits = "", upper
+		}
+		v, err := strconv.ParseInt(strings.ReplaceAll(digits, "_", ""), 10, 64)
+		if err != nil {
+			return
+		}
+		for _, to := range []int64{v + 1, v - 1} {
+			put(prefix+strconv.FormatInt(to, 10), CountOff, "%[2]s stands in place of %[1]s")
+		}
+		if v >= 10 {
+			put(prefix+strconv.FormatInt(v/10, 10), NumberScale, "%[2]s stands in place of %[1]s")
+			put(prefix+strconv.FormatInt(v*10, 10), NumberScale, "%[2]s stands in place of %[1]s")
+		}
+	}
+}
+
+func real(v float64) string {
+	text := strconv.FormatFloat(v, 'f', -1, 64)
+	if !strings.Contains(text, ".") {
+		text += ".0"
+	}
+	return text
+}
+
+func (m *maker) duration(text string, put func(to string, kind Kind, what string)) {
+	d, err := signal.ParseTime(text)
+	if err != nil || d <= 0 {
+		return
+	}
+	for _, to := range []time.Duration{d * 10, d / 10} {
+		put(signal.FormatTime(to), PresetScale, "the time is %[2]s in place of %[1]s")
+	}
+	for _, to := range []time.Duration{d + m.step, d - m.step} {
+		put(signal.FormatTime(to), PresetScan, "the time is %[2]s in place of %[1]s")
+	}
+}
+
+// others of an operator are what one could write in its place.
+var operators = map[string][]string{
+	"AND": {"OR"}, "&": {"OR"}, "OR": {"AND"}, "XOR": {"OR", "="}, "<": {"<=", ">"}, "<=": {"<", ">="}, ">": {">=", "<"}, ">=": {">",
+		"<=", "="}, "=": {"<>", ">="}, "<>": {"="},
+	"+": {"-"}, "-": {"+"}, "*": {"/"}, "/": {"*"}, "MOD": {"/"}, "**": {"*"},
+}
+
+func (m *maker) binary(e *syntax.Expr, x *syntax.Binary) {
+	logic := x.Op == "AND" || x.Op == "OR" || x.Op == "XOR" || x.Op == "&"
+	for _, op := range operators[x.Op] {
+		kind := Comparison
+		if logic || strings.Contains("+-**/MOD", x.Op) {
+			kind = Operator
+		}
+		put(m, &x.Op, op, kind, x.OpSpan, "%s stands in place of %s", op, x.Op)
+	}
+	if logic {
+		put(m, e, x.Y, OperandOut, x.X.Place(), "%s is left out", text(x.X))
+		put(m, e, x.X, OperandOut, x.Y.Place(), "%s is left out", text(x.Y))
+		m.invert(&x.X)
+		m.invert(&x.Y)
+	} else if x.Op == "-" || x.Op == "/" {
+		was := *x
+		x.X, x.Y = x.Y, x.X
+		m.try(InputsCrossed, x.Span, func() { *x = was }, "%s and %s are exchanged", text(was.X), text(was.Y))
+	}
+	m.operand(&x.X)
+	m.operand(&x.Y)
+}
+
+// invert reads a plain value inverted.
+func (m *maker) invert(e *syntax.Expr) {
+	switch (*e).(type) {
+	case *syntax.Identifier, *syntax.Member, *syntax.Index:
+		put(m, e, syntax.Expr(&syntax.Unary{Op: "NOT", X: *e, Span: (*e).Place()}), Inverted, (*e).Place(), "%s is inverted", text(*e))
+	}
+}
+
+// target makes the mistakes in a place that is written.
+func (m *maker) target(e *syntax.Expr) {
+	id, ok := (*e).(*syntax.Identifier)
+	if !ok {
+		return
+	}
+	for _, other := range m.others(id.Text) {
+		put(m, e, name(other, id.Span), m.otherKind(id.Text), id.Span, "%s is written in place of %s", other, id.Text)
+	}
+}

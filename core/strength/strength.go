@@ -1,0 +1,271 @@
+// Package strength tells how many wrong programs the scenarios of an exercise catch.
+//
+// In comes a [grade.Grader]; a [Trial] lists the mutants of its solutions and tries them one by one, so that whoever asks can show how far
+// it is. A mutant that earns full marks has slipped through; then a search looks for the shortest script on which it differs from the
+// solution. One that is proven to be the same does not count; else that script, as steps of a scenario, is what the exercise lacks. [Sum]
+// counts. Nothing here reads a clock, and the same exercise gives the same bytes on every host.
+package strength
+
+import (
+	"fmt"
+	"slices"
+	"time"
+
+	"celandine/core/differ"
+	"celandine/core/exercise"
+	"celandine/core/grade"
+	"celandine/core/machine"
+	"celandine/core/mutate"
+	"celandine/core/source"
+)
+
+// A Trial is an exercise whose strength is being found out.
+type Trial struct {
+	grader  *grade.Grader
+	mutants []variant
+}
+
+// variant is a mutant of one of the solutions.
+type variant struct {
+	mutate.Mutant
+	file string
+}
+
+// New makes the mutants of an exercise's solutions.
+func New(g *grade.Grader) *Trial {
+	t := &Trial{grader: g}
+	slack := 0
+	for _, one := range g.Tolerances() {
+		slack = max(slack, one.Slack)
+	}
+	step := time.Duration(slack+1) * g.Exercise.Period // the least that is more than is allowed
+	for _, s := range g.Exercise.Solutions {
+		for _, m := range mutate.Of(source.NewFile(s.Name, s.Text), grade.Points(g.Exercise), step) {
+			t.mutants = append(t.mutants, variant{m, s.Name})
+		}
+	}
+	return t
+}
+
+// Len is how many mutants there are.
+func (t *Trial) Len() int { return len(t.mutants) }
+
+// An Outcome is what became of one mutant.
+type Outcome struct {
+	File    string         `json:"file"` // the solution that it was made of
+	Line    int            `json:"line"`
+	Kind    mutate.Kind    `json:"kind"`
+	Mistake string         `json:"mistake"` // the contact mist_off is inverted (rung 1)
+	Text    string         `json:"text,omitempty"`
+	Caught  []string       `json:"caught"`            // the scenarios in which it loses marks
+	Rule    bool           `json:"rule,omitempty"`    // a rule takes marks off
+	Verdict differ.Verdict `json:"verdict,omitempty"` // of one that earns full marks: differs, same or none
+	Found   *Found         `json:"found,omitempty"`   // where it differs
+}
+
+// A Found difference is the shortest script on which two programs differ.
+type Found struct {
+	Signal   string              `json:"signal"` // that differs first; "" where one of them ends in a fault
+	Scan     int                 `json:"scan"`
+	Expected any                 `json:"expected,omitempty"`
+	Actual   any                 `json:"actual,omitempty"`
+	Fault    string              `json:"fault,omitempty"`
+	Events   int                 `json:"events"`
+	For      int                 `json:"for"` // scans
+	Steps    []exercise.StepForm `json:"steps"`
+	Lines    []string            `json:"lines"` // the steps, as exercise.yaml has them
+	Scans    int                 `json:"scans"` // that the search executed
+}
+
+// Slipped reports a mutant that no scenario and no rule catches.
+func (o Outcome) Slipped() bool { return len(o.Caught) == 0 && !o.Rule }
+
+// Counts reports whether a mutant counts: it is not proven to be the same as the solution.
+func (o Outcome) Counts() bool { return o.Verdict != differ.Same }
+
+// Try tries a mutant. budget is how many scans a search may execute.
+func (t *Trial) Try(n, budget int) (Outcome, error) {
+	v := t.mutants[n]
+	line, _ := v.At.File.Position(v.At.Start)
+	o := Outcome{File: v.file, Line: line, Kind: v.Kind, Mistake: v.String(), Caught: []string{}}
+	h, err := Read(t.grader, source.NewFile(v.file, v.Text))
+	if err != nil {
+		return o, err
+	}
+	o.Rule = len(h.Result.Findings) > 0
+	for _, s := range h.Result.Scenarios {
+		if s.Earned < s.Points {
+			o.Caught = append(o.Caught, s.Name)
+		}
+	}
+	if !o.Slipped() {
+		return o, nil
+	}
+	o.Text = v.Text
+	o.Verdict, o.Found, err = Search(t.grader, h, v.file, budget)
+	if err != nil {
+		return o, fmt.Errorf("looking for a difference of %s: %w", o.Mistake, err)
+	}
+	return o, nil
+}
+
+// A Handin is a program that was marked.
+type Handin struct {
+	*grade.Handin
+	code *machine.Code
+}
+
+// Read marks a program, without reasons.
+func Read(g *grade.Grader, f *source.File) (*Handin, error) {
+	files := []*source.File{f}
+	h := g.Read(f.Name, files)
+	if err := h.Play(func() bool { return false }, grade.Every); err != nil {
+		return nil, err
+	}
+	h.Mark()
+	return &Handin{h, g.Code(files)}, nil
+}
+
+// Search looks for the shortest script on which a program differs from the solution in the language of a file.
+func Search(g *grade.Grader, h *Handin, file string, budget int) (differ.Verdict, *Found, error) {
+	s := g.Solution(exercise.Source{Name: file}.Language())
+	right, err := Read(g, source.NewFile(s.Name, s.Text))
+	if err != nil {
+		return "", nil, err
+	}
+	pair, err := pairOf(g, right, h)
+	if err != nil {
+		return "", nil, err
+	}
+	r, err := pair.Search(budget)
+	if err != nil || r.Verdict != differ.Differs {
+		return r.Verdict, nil, err
+	}
+	return r.Verdict, found(pair, r), nil
+}
+
+// pairOf puts two marked programs beside each other.
+func pairOf(g *grade.Grader, a, b *Handin) (differ.Pair, error) {
+	p := differ.Pair{A: a.code, B: b.code, Period: g.Exercise.Period, Inputs: g.Exercise.Inputs}
+	if a.code == nil || b.code == nil {
+		return p, fmt.Errorf("one of the programs has errors")
+	}
+	expected, err := a.Graded()
+	if err != nil {
+		return p, err
+	}
+	actual, err := b.Graded()
+	if err != nil {
+		return p, err
+	}
+	for i, t := range g.Tolerances() {
+		if expected[i] != "" && actual[i] != "" {
+			p.Compared = append(p.Compared, differ.Compared{A: expected[i], B: actual[i], Tolerance: t})
+		}
+	}
+	return p, nil
+}
+
+// found tells of a difference in the words of an exercise.
+func found(p differ.Pair, r differ.Result) *Found {
+	f := &Found{Scan: r.Scan, Events: r.Events, For: r.Script.Scans, Steps: exercise.StepsByHand(p.Inputs, r.Script, nil),
+		Lines: []string{}, Scans: r.Scans}
+	for _, s := range f.Steps {
+		f.Lines = append(f.Lines, s.String())
+	}
+	if r.Fault != nil {
+		f.Fault = r.Fault.Message
+	}
+	if r.Signal < 0 {
+		return f
+	}
+	one := p.Compared[r.Signal]
+	f.Signal = one.B
+	expected, actual, err := r.Values(p)
+	if err == nil {
+		f.Expected, f.Actual = expected, actual
+	}
+	return f
+}
+
+// A Strength is how many mutants the scenarios catch.
+type Strength struct {
+	Percent   int       `json:"percent"` // of those that count, rounded down
+	Mutants   int       `json:"mutants"` // that count
+	Caught    int       `json:"caught"`
+	Same      int       `json:"same"` // proven to be the same as the solution; they do not count
+	Kinds     []ByKind  `json:"kinds"`
+	Scenarios []ByWhich `json:"scenarios"`
+	Slipped   []Outcome `json:"slipped"`
+}
+
+// ByKind counts the mutants of one kind.
+type ByKind struct {
+	Kind    mutate.Kind `json:"kind"`
+	Words   string      `json:"words"`
+	Mutants int         `json:"mutants"`
+	Caught  int         `json:"caught"`
+}
+
+// ByWhich counts what one scenario catches, or the rules.
+type ByWhich struct {
+	Scenario string `json:"scenario"` // "" of the rules
+	Caught   int    `json:"caught"`
+	Alone    int    `json:"alone"` // that nothing else catches
+}
+
+// Sum counts outcomes.
+func (t *Trial) Sum(outcomes []Outcome) Strength {
+	s := Strength{Kinds: []ByKind{}, Slipped: []Outcome{}}
+	kinds := map[mutate.Kind]*ByKind{}
+	for _, k := range mutate.Kinds() {
+		kinds[k] = &ByKind{Kind: k, Words: k.Words()}
+	}
+	for _, one := range t.grader.Exercise.Scenarios {
+		s.Scenarios = append(s.Scenarios, ByWhich{Scenario: one.Name})
+	}
+	rules := ByWhich{}
+	for _, o := range outcomes {
+		if !o.Counts() {
+			s.Same++
+			continue
+		}
+		s.Mutants++
+		kinds[o.Kind].Mutants++
+		if o.Slipped() {
+			s.Slipped = append(s.Slipped, o)
+			continue
+		}
+		s.Caught++
+		kinds[o.Kind].Caught++
+		ways := len(o.Caught)
+		if o.Rule {
+			ways++
+			rules.add(ways)
+		}
+		for i := range s.Scenarios {
+			if slices.Contains(o.Caught, s.Scenarios[i].Scenario) {
+				s.Scenarios[i].add(ways)
+			}
+		}
+	}
+	if rules.Caught > 0 {
+		s.Scenarios = append(s.Scenarios, rules)
+	}
+	for _, k := range mutate.Kinds() {
+		if kinds[k].Mutants > 0 {
+			s.Kinds = append(s.Kinds, *kinds[k])
+		}
+	}
+	if s.Mutants > 0 {
+		s.Percent = 100 * s.Caught / s.Mutants
+	}
+	return s
+}
+
+func (b *ByWhich) add(ways int) {
+	b.Caught++
+	if ways == 1 {
+		b.Alone++
+	}
+}
