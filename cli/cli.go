@@ -60,7 +60,7 @@ func New() *cobra.Command {
 		Long: `Celandine runs ladder and structured-text programs through scripted input scans
 and grades what they do against expected traces.
 
-The commands check, run, grade, explain, draw and format work on files and need no service.`,
+The commands check, run, grade, explain, compare, draw and format work on files and need no service.`,
 		SilenceUsage:  true,
 		SilenceErrors: true,
 	}
@@ -70,7 +70,7 @@ The commands check, run, grade, explain, draw and format work on files and need 
 	})
 	root.AddGroup(&cobra.Group{ID: "local", Title: "On files, without a service:"}, &cobra.Group{ID: "remote", Title: "With a service:"},
 		&cobra.Group{ID: "service", Title: "The service itself:"})
-	for _, c := range []*cobra.Command{checkCommand(), runCommand(), gradeCommand(), explainCommand(), drawCommand(), formatCommand()} {
+	for _, c := range []*cobra.Command{checkCommand(), runCommand(), gradeCommand(), explainCommand(), compareCommand(), drawCommand(), formatCommand()} {
 		c.GroupID = "local"
 		root.AddCommand(c)
 	}

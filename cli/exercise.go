@@ -2,6 +2,7 @@ package cli
 
 import (
 	"embed"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"io/fs"
@@ -12,9 +13,11 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"celandine/core/differ"
 	"celandine/core/exercise"
 	"celandine/core/grade"
 	"celandine/core/source"
+	"celandine/core/strength"
 )
 
 //go:embed template
@@ -78,18 +81,31 @@ func writeFolder(dir string, files exercise.Files) error {
 }
 
 func exerciseVerify() *cobra.Command {
-	return &cobra.Command{
+	var strong, asJSON bool
+	var budget int
+	c := &cobra.Command{
 		Use:   "verify DIR…",
 		Short: "Tell whether exercises test what they mean to",
 		Long: `Verify grades the solutions, the starters and an empty program of each exercise, says what the latter earn, and looks
 at what its scenarios leave untested: graded signals that never change, inputs that nobody works, contacts of the
 solution that are never seen both ways.
 
+With --strength it also makes, of each solution, the programs that differ by one mistake, and tells how many of them the scenarios
+catch, by kind and by scenario; for each that slips through the scenario that would catch it. The last line ends in the
+strength. --json prints it as JSON.
+
 Errors end with status 1; warnings do not.`,
-		Example: "  celandine exercise verify exercises/*",
+		Example: "  celandine exercise verify exercises/*\n  celandine exercise verify exercises/mist-hold-in --strength",
 		Args:    files("one or more exercise folders"),
 		RunE: func(c *cobra.Command, dirs []string) error {
+			if asJSON && !strong {
+				return misused("--json prints the strength; add --strength")
+			}
+			if budget < 1 {
+				return misused("--budget must be at least 1")
+			}
 			var all source.List
+			var strengths []namedStrength
 			for _, dir := range dirs {
 				var out strings.Builder
 				g, err := openExercise(dir)
@@ -107,10 +123,29 @@ Errors end with status 1; warnings do not.`,
 				}
 				fmt.Fprintf(&out, "%s: %s, %s; %s; %s\n", dir, source.Plural(len(g.Exercise.Scenarios), "scenario"), pointsOf(g.Exercise),
 					earnings(g.Trials()), list.Summary())
+				all = append(all, list...)
+				if strong {
+					s, err := strengthOf(c, g, budget)
+					if err != nil {
+						return err
+					}
+					strengths = append(strengths, namedStrength{g.Exercise.Name, s})
+					fmt.Fprintln(&out)
+					writeStrength(&out, dir, s)
+				}
+				if asJSON {
+					continue
+				}
 				if err := emit(c, "", []byte(out.String())); err != nil {
 					return err
 				}
-				all = append(all, list...)
+			}
+			if asJSON {
+				body, err := json.MarshalIndent(strengths, "", "  ")
+				if err != nil {
+					return err
+				}
+				fmt.Fprintln(c.OutOrStdout(), string(body))
 			}
 			if all.HasErrors() {
 				return failed()
@@ -118,6 +153,16 @@ Errors end with status 1; warnings do not.`,
 			return nil
 		},
 	}
+	c.Flags().BoolVar(&strong, "strength", false, "tell how many programs with one mistake the scenarios catch")
+	c.Flags().BoolVar(&asJSON, "json", false, "with --strength: print it as JSON")
+	c.Flags().IntVar(&budget, "budget", differ.Budget, "with --strength: look for a difference as long as so many `scans`")
+	return c
+}
+
+// namedStrength is an exercise's strength, as JSON has it.
+type namedStrength struct {
+	Exercise string `json:"exercise"`
+	strength.Strength
 }
 
 // earnings tells in one breath what each of some programs earns.

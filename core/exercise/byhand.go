@@ -12,13 +12,17 @@ import (
 
 // ByHand writes what was done by hand as a scenario of an exercise.yaml, of [StepsByHand].
 func ByHand(inputs []Point, script *signal.Trace, broken map[string][]int) string {
+	return ScenarioText("by hand", script.Scans, StepsByHand(inputs, script, broken))
+}
+
+// ScenarioText writes steps as a scenario of an exercise.yaml, of so many scans.
+func ScenarioText(name string, scans int, steps []StepForm) string {
 	var b strings.Builder
-	fmt.Fprintf(&b, "  - name: by hand\n    points: 1\n    for: %d scans\n", max(script.Scans, 1))
-	list := StepsByHand(inputs, script, broken)
-	if len(list) > 0 {
+	fmt.Fprintf(&b, "  - name: %s\n    points: 1\n    for: %d scans\n", name, max(scans, 1))
+	if len(steps) > 0 {
 		b.WriteString("    steps:\n")
 	}
-	for _, s := range list {
+	for _, s := range steps {
 		b.WriteString("      - " + s.String() + "\n")
 	}
 	return b.String() + "    expect: solution\n"

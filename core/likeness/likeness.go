@@ -119,38 +119,16 @@ func digest(parts ...string) string {
 // names lists the declared names in a node, each once.
 func (p *printer) names(node any) []string {
 	var list []string
-	walk(reflect.ValueOf(node), func(v reflect.Value) bool {
-		if id, ok := v.Interface().(syntax.Name); ok {
+	syntax.Walk(node, func(n any) bool {
+		if id, ok := n.(*syntax.Name); ok {
 			name := strings.ToLower(id.Text)
 			if _, ok := p.colours[name]; ok && !slices.Contains(list, name) {
 				list = append(list, name)
 			}
-			return false
 		}
 		return true
 	})
 	return list
-}
-
-// walk visits the structures of a tree.
-func walk(v reflect.Value, visit func(reflect.Value) bool) {
-	switch v.Kind() {
-	case reflect.Interface, reflect.Pointer:
-		if !v.IsNil() {
-			walk(v.Elem(), visit)
-		}
-	case reflect.Slice:
-		for i := range v.Len() {
-			walk(v.Index(i), visit)
-		}
-	case reflect.Struct:
-		if v.Type() == span || !visit(v) {
-			return
-		}
-		for i := range v.NumField() {
-			walk(v.Field(i), visit)
-		}
-	}
 }
 
 var span = reflect.TypeFor[source.Span]()

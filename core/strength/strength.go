@@ -9,6 +9,7 @@ package strength
 import (
 	"fmt"
 	"slices"
+	"strings"
 	"time"
 
 	"celandine/core/differ"
@@ -16,13 +17,15 @@ import (
 	"celandine/core/grade"
 	"celandine/core/machine"
 	"celandine/core/mutate"
+	"celandine/core/signal"
 	"celandine/core/source"
 )
 
 // A Trial is an exercise whose strength is being found out.
 type Trial struct {
-	grader  *grade.Grader
-	mutants []variant
+	grader    *grade.Grader
+	mutants   []variant
+	solutions map[string]*Handin // by their files
 }
 
 // variant is a mutant of one of the solutions.
@@ -32,19 +35,24 @@ type variant struct {
 }
 
 // New makes the mutants of an exercise's solutions.
-func New(g *grade.Grader) *Trial {
-	t := &Trial{grader: g}
+func New(g *grade.Grader) (*Trial, error) {
+	t := &Trial{grader: g, solutions: map[string]*Handin{}}
 	slack := 0
 	for _, one := range g.Tolerances() {
 		slack = max(slack, one.Slack)
 	}
 	step := time.Duration(slack+1) * g.Exercise.Period // the least that is more than is allowed
 	for _, s := range g.Exercise.Solutions {
+		h, err := Read(g, source.NewFile(s.Name, s.Text))
+		if err != nil {
+			return nil, fmt.Errorf("running %s: %w", s.Name, err)
+		}
+		t.solutions[s.Name] = h
 		for _, m := range mutate.Of(source.NewFile(s.Name, s.Text), grade.Points(g.Exercise), step) {
 			t.mutants = append(t.mutants, variant{m, s.Name})
 		}
 	}
-	return t
+	return t, nil
 }
 
 // Len is how many mutants there are.
@@ -70,12 +78,22 @@ type Found struct {
 	Expected any                 `json:"expected,omitempty"`
 	Actual   any                 `json:"actual,omitempty"`
 	Fault    string              `json:"fault,omitempty"`
-	Events   int                 `json:"events"`
-	For      int                 `json:"for"` // scans
+	Name     string              `json:"name"` // of a scenario with these steps
+	For      int                 `json:"for"`  // scans
 	Steps    []exercise.StepForm `json:"steps"`
-	Lines    []string            `json:"lines"` // the steps, as exercise.yaml has them
-	Scans    int                 `json:"scans"` // that the search executed
+	Script   *signal.Trace       `json:"script"`
 }
+
+// Words says what differs: "scan 12: mist_valve expected FALSE, was TRUE".
+func (f *Found) Words() string {
+	if f.Signal == "" {
+		return fmt.Sprintf("scan %d: %s", f.Scan, f.Fault)
+	}
+	return grade.Signal{Signal: f.Signal, Difference: &grade.Difference{Scan: f.Scan, Expected: f.Expected, Actual: f.Actual}}.Words()
+}
+
+// YAML is the script as a scenario of an exercise.yaml.
+func (f *Found) YAML() string { return exercise.ScenarioText(f.Name, f.For, f.Steps) }
 
 // Slipped reports a mutant that no scenario and no rule catches.
 func (o Outcome) Slipped() bool { return len(o.Caught) == 0 && !o.Rule }
@@ -102,7 +120,7 @@ func (t *Trial) Try(n, budget int) (Outcome, error) {
 		return o, nil
 	}
 	o.Text = v.Text
-	o.Verdict, o.Found, err = Search(t.grader, h, v.file, budget)
+	o.Verdict, o.Found, err = Between(t.grader, t.solutions[v.file], h, budget)
 	if err != nil {
 		return o, fmt.Errorf("looking for a difference of %s: %w", o.Mistake, err)
 	}
@@ -126,14 +144,9 @@ func Read(g *grade.Grader, f *source.File) (*Handin, error) {
 	return &Handin{h, g.Code(files)}, nil
 }
 
-// Search looks for the shortest script on which a program differs from the solution in the language of a file.
-func Search(g *grade.Grader, h *Handin, file string, budget int) (differ.Verdict, *Found, error) {
-	s := g.Solution(exercise.Source{Name: file}.Language())
-	right, err := Read(g, source.NewFile(s.Name, s.Text))
-	if err != nil {
-		return "", nil, err
-	}
-	pair, err := pairOf(g, right, h)
+// Between looks for the shortest script on which a program differs from another, such as the solution.
+func Between(g *grade.Grader, right, other *Handin, budget int) (differ.Verdict, *Found, error) {
+	pair, err := PairOf(g, right, other)
 	if err != nil {
 		return "", nil, err
 	}
@@ -141,11 +154,12 @@ func Search(g *grade.Grader, h *Handin, file string, budget int) (differ.Verdict
 	if err != nil || r.Verdict != differ.Differs {
 		return r.Verdict, nil, err
 	}
-	return r.Verdict, found(pair, r), nil
+	f, err := found(pair, r)
+	return r.Verdict, f, err
 }
 
-// pairOf puts two marked programs beside each other.
-func pairOf(g *grade.Grader, a, b *Handin) (differ.Pair, error) {
+// PairOf puts two marked programs beside each other.
+func PairOf(g *grade.Grader, a, b *Handin) (differ.Pair, error) {
 	p := differ.Pair{A: a.code, B: b.code, Period: g.Exercise.Period, Inputs: g.Exercise.Inputs}
 	if a.code == nil || b.code == nil {
 		return p, fmt.Errorf("one of the programs has errors")
@@ -167,25 +181,43 @@ func pairOf(g *grade.Grader, a, b *Handin) (differ.Pair, error) {
 }
 
 // found tells of a difference in the words of an exercise.
-func found(p differ.Pair, r differ.Result) *Found {
-	f := &Found{Scan: r.Scan, Events: r.Events, For: r.Script.Scans, Steps: exercise.StepsByHand(p.Inputs, r.Script, nil),
-		Lines: []string{}, Scans: r.Scans}
-	for _, s := range f.Steps {
-		f.Lines = append(f.Lines, s.String())
-	}
+func found(p differ.Pair, r differ.Result) (*Found, error) {
+	f := &Found{Scan: r.Scan, For: r.Script.Scans, Steps: exercise.StepsByHand(p.Inputs, r.Script, nil), Script: r.Script}
+	f.Name = nameOf(f.Steps)
 	if r.Fault != nil {
 		f.Fault = r.Fault.Message
 	}
 	if r.Signal < 0 {
-		return f
+		return f, nil
 	}
-	one := p.Compared[r.Signal]
-	f.Signal = one.B
-	expected, actual, err := r.Values(p)
-	if err == nil {
-		f.Expected, f.Actual = expected, actual
+	f.Signal = p.Compared[r.Signal].B
+	var err error
+	f.Expected, f.Actual, err = r.Values(p)
+	return f, err
+}
+
+// nameOf names a scenario after its steps: "press mist_on, release mist_on and 3 more".
+func nameOf(steps []exercise.StepForm) string {
+	const told = 3
+	words := []string{}
+	for _, s := range steps[:min(len(steps), told)] {
+		switch {
+		case s.Verb == signal.Restart:
+			words = append(words, "loss of supply")
+		case len(s.Values) > 0:
+			words = append(words, s.Verb+" "+s.Values[0].Name+" to "+s.Values[0].Value)
+		default:
+			words = append(words, s.Verb+" "+s.Object)
+		}
 	}
-	return f
+	name := strings.Join(words, ", ")
+	switch more := len(steps) - told; {
+	case len(steps) == 0:
+		return "nothing is touched"
+	case more > 0:
+		name += fmt.Sprintf(" and %d more", more)
+	}
+	return name
 }
 
 // A Strength is how many mutants the scenarios catch.
