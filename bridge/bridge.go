@@ -46,6 +46,7 @@ type Page struct {
 	sent     map[string]bool // the rungs whose geometry the page has
 	file     *source.File    // the last text that was parsed, and its tree
 	tree     *syntax.File
+	trial    *trial // of an exercise's strength
 }
 
 // New returns a page with no panel.
@@ -86,7 +87,7 @@ func onBench[In, Out any](name string, do func(*Page, In) (Out, error)) Call {
 	})
 }
 
-var calls = slices.Concat(onWorkbench, inWorkshop)
+var calls = slices.Concat(onWorkbench, inWorkshop, onStrength)
 
 var onWorkbench = []Call{
 	call("open", (*Page).open), call("check", (*Page).check), call("format", (*Page).format), call("grade", (*Page).grade),

@@ -21,6 +21,7 @@ import (
 	"celandine/core/exercise"
 	"celandine/core/explain"
 	"celandine/core/grade"
+	"celandine/core/mutate"
 	"celandine/core/rewrite"
 	"celandine/core/signal"
 	"celandine/core/source"
@@ -33,6 +34,7 @@ var update = flag.Bool("update", false, "write the console's types of the calls 
 
 // theirs are types that the service's description of itself has, too: the console knows them from there.
 var theirs = map[reflect.Type]string{
+	reflect.TypeFor[mutate.Kind]():     "string", // one of many, which the page does not tell apart
 	reflect.TypeFor[source.List]():     "Diagnostic[]",
 	reflect.TypeFor[*signal.Trace]():   "Trace",
 	reflect.TypeFor[*explain.Why]():    "Why",

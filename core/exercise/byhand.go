@@ -93,6 +93,21 @@ func (s StepForm) String() string {
 	return "{at: " + s.At + ", " + s.Verb + ": " + what + "}"
 }
 
+// Words says what a step does, without when: "press mist_on", "set bed_temp to 260".
+func (s StepForm) Words() string {
+	switch {
+	case s.Verb == signal.Restart:
+		return "loss of supply"
+	case len(s.Values) == 0:
+		return s.Verb + " " + s.Object
+	}
+	var pairs []string
+	for _, v := range s.Values {
+		pairs = append(pairs, v.Name+" to "+v.Value)
+	}
+	return s.Verb + " " + strings.Join(pairs, ", ")
+}
+
 // IsBroken tells whether a wire is broken in a scan, of the scans at which it broke and was mended in turn.
 func IsBroken(wires []int, scan int) bool {
 	n := sort.SearchInts(wires, scan+1)

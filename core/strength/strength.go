@@ -84,6 +84,16 @@ type Found struct {
 	Script   *signal.Trace       `json:"script"`
 }
 
+// Told says each step with its time: "0.5 s: press mist_on".
+func (f *Found) Told() []string {
+	list := []string{}
+	for _, s := range f.Steps {
+		scan, _ := exercise.MomentOf(s.At, f.Script.Period)
+		list = append(list, signal.FormatClock(f.Script.Time(scan))+": "+s.Words())
+	}
+	return list
+}
+
 // Words says what differs: "scan 12: mist_valve expected FALSE, was TRUE".
 func (f *Found) Words() string {
 	if f.Signal == "" {
@@ -201,14 +211,7 @@ func nameOf(steps []exercise.StepForm) string {
 	const told = 3
 	words := []string{}
 	for _, s := range steps[:min(len(steps), told)] {
-		switch {
-		case s.Verb == signal.Restart:
-			words = append(words, "loss of supply")
-		case len(s.Values) > 0:
-			words = append(words, s.Verb+" "+s.Values[0].Name+" to "+s.Values[0].Value)
-		default:
-			words = append(words, s.Verb+" "+s.Object)
-		}
+		words = append(words, s.Words())
 	}
 	name := strings.Join(words, ", ")
 	switch more := len(steps) - told; {

@@ -40,6 +40,9 @@ func (s scene) column(p exercise.Point) *signal.Column {
 			continue
 		}
 		for _, edge := range one.Edges {
+			if edge.Step >= len(s.form.Steps) {
+				continue // a key stands twice, and the two mean different scripts
+			}
 			if step := s.form.Steps[edge.Step]; edge.Input == p.Name && !ofWire(step) {
 				state = append(state, signal.Change{Scan: edge.Scan, Value: p.Bit(edge.State)})
 			}

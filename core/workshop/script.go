@@ -495,3 +495,24 @@ func Steps(files exercise.Files, scenario int) (exercise.Files, error) {
 	e, _ := exercise.Draft(files)
 	return Record(files, scenario, exercise.StepsByHand(e.Inputs, script, nil), script.Scans)
 }
+
+// AddScenario adds a scenario of steps, of so many scans, behind the others; its name is made one that there is not yet.
+func AddScenario(files exercise.Files, name string, steps []exercise.StepForm, scans int) (exercise.Files, error) {
+	form, err := exercise.FormOf(string(files[yamlName]))
+	if err != nil {
+		return nil, err
+	}
+	wanted := name
+	for n := 2; slices.ContainsFunc(form.Scenarios, func(o exercise.ScenarioForm) bool { return o.Name == name }); n++ {
+		name = fmt.Sprintf("%s, %d", wanted, n)
+	}
+	at := len(form.Scenarios)
+	value := fmt.Sprintf(`{"name": %s, "points": 1, "for": "1s", "steps": [], "expect": "solution"}`, quote(name))
+	begun, err := edit(files, exercise.Edit{Do: exercise.Insert, At: fmt.Sprintf("scenarios/%d", at), Value: json.RawMessage(value)})
+	if err != nil {
+		return nil, err
+	}
+	next := maps.Clone(files)
+	maps.Copy(next, begun)
+	return Record(next, at, steps, scans)
+}

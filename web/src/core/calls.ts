@@ -64,6 +64,9 @@ export interface Calls {
   begun: { in: InLanguage; out: Written }
   rungs: { in: Program; out: RungText[] }
   differences: { in: TwoFolders; out: string[] }
+  strengthBegin: { in: Folder; out: Trying }
+  strengthGo: { in: object; out: Trying }
+  addScenario: { in: AddedScenario; out: Changed }
 }
 
 export interface Added {
@@ -78,6 +81,13 @@ export interface AddedCheck {
   from: number
   to: number
   check: CheckForm
+}
+
+export interface AddedScenario {
+  files: Record<string, string>
+  name: string
+  steps: StepForm[]
+  scans: number
 }
 
 export interface AddedStep {
@@ -112,6 +122,19 @@ export interface Box {
 export interface Break {
   row: number
   nextRow: number
+}
+
+export interface ByKind {
+  kind: string
+  words: string
+  mutants: number
+  caught: number
+}
+
+export interface ByWhich {
+  scenario: string
+  caught: number
+  alone: number
 }
 
 export interface Cell {
@@ -736,6 +759,17 @@ export interface Sketch {
   columns: number
 }
 
+export interface Slipped {
+  file: string
+  line: number
+  mistake: string
+  words: string
+  name: string
+  scans: number
+  steps: StepForm[]
+  lines: string[]
+}
+
 export interface Spot {
   path: number[]
   item: number
@@ -787,6 +821,16 @@ export interface StepForm {
   times: string
 }
 
+export interface StrengthTable {
+  percent: number
+  mutants: number
+  caught: number
+  same: number
+  kinds: ByKind[]
+  scenarios: ByWhich[]
+  slipped: Slipped[]
+}
+
 export interface Stretch {
   files: Record<string, string>
   scenario: number
@@ -817,6 +861,12 @@ export interface Tried {
   files: Record<string, string>
   file: string
   text: string
+}
+
+export interface Trying {
+  tried: number
+  mutants: number
+  table: StrengthTable
 }
 
 export interface TwoFolders {

@@ -3,6 +3,7 @@
   import { partOf, parts } from '../state/parts'
   import type { Workshop } from '../state/workshop.svelte'
   import OwnTryPane from './OwnTryPane.svelte'
+  import StrengthView from './StrengthView.svelte'
   import TableFrame from './TableFrame.svelte'
 
   let { workshop: w }: { workshop: Workshop } = $props()
@@ -61,6 +62,7 @@
       </p>
     {:else}<p>As soon as nothing is wrong, every program that comes with the exercise is marked here.</p>{/if}
   </section>
+  <StrengthView workshop={w} />
   <section aria-label="What is wrong, untested or untold">
     <h2 class="mb-1 font-semibold">What is wrong, untested or untold</h2>
     <ul class="flex flex-col gap-1 text-sm">
