@@ -14,7 +14,7 @@ import (
 
 // strengthBudget is how many scans one search may execute in a browser; a turn ends once so many programs were tried.
 const (
-	strengthBudget = differ.Budget / 2
+	strengthBudget = differ.Budget
 	strengthTurn   = 25
 )
 

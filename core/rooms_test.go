@@ -39,6 +39,7 @@ var mayImport = map[string][]string{
 	"core/mutate":   {"core/check"},
 	"core/differ":   {"core/compare", "core/exercise", "core/machine", "core/signal"},
 	"core/strength": {"core/differ", "core/grade", "core/mutate"},
+	"core/diagnose": {"core/compare", "core/strength"},
 	"core/workshop": {"core/compare", "core/grade", "core/rewrite"},
 	"core/assist":   {"core/check", "core/rewrite"},
 	"core/oracle":   {"core/syntax"},                                  // for tests alone

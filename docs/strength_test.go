@@ -57,7 +57,7 @@ func TestStrength(t *testing.T) {
 		require.NoError(t, err)
 		var outcomes []strength.Outcome
 		for n := range trial.Len() {
-			o, err := trial.Try(n, differ.Budget/4)
+			o, err := trial.Try(n, differ.Budget)
 			require.NoError(t, err)
 			outcomes = append(outcomes, o)
 		}
@@ -117,7 +117,8 @@ func searched(t *testing.T, g *grade.Grader) string {
 			}
 		}
 	}
-	return fmt.Sprintf("| %s | %d of %d | %d of %d | %s | %s | %d |\n", g.Exercise.Name, len(bySearch), all, len(byRandom), all, median(bySearch),
+	return fmt.Sprintf("| %s | %d of %d | %d of %d | %s | %s | %d |\n", g.Exercise.Name, len(bySearch), all, len(byRandom), all,
+		median(bySearch),
 		median(byRandom), most)
 }
 

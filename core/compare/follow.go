@@ -10,7 +10,6 @@ import (
 // A Follower compares what two runs do while they go on, scan by scan. It suspects every difference that [Columns] would find once the
 // runs have gone on for a while without an end or a window, and now and then one that it would not: who follows a suspicion asks Columns.
 type Follower struct {
-	Unsure  bool // a difference was excused by rules that it knows but roughly
 	signals []followed
 }
 
@@ -25,6 +24,10 @@ type followed struct {
 	off      int      // by how many scans the last change of the actual side came later
 	slope    int64    // of a number: by how much the expected value changed last
 	stepped  int      // scans since the expected value left an even course
+	even     int      // scans since it bent
+	crowded  bool     // bends come one upon the other
+	used     bool     // a value was excused near the last jump
+	cleared  bool     // a suspicion since the last bend came to nothing
 	straying int      // scans since a number went beyond what is allowed; 0 where it did not
 }
 
@@ -38,14 +41,14 @@ type change struct {
 func NewFollower(tolerances []Tolerance, kinds []signal.Kind, begin []int64) *Follower {
 	f := &Follower{}
 	for i, t := range tolerances {
-		f.signals = append(f.signals, followed{Tolerance: t, kind: kinds[i], now: [2]int64{begin[i], begin[i]}, stepped: t.Slack + 1})
+		f.signals = append(f.signals, followed{Tolerance: t, kind: kinds[i], now: [2]int64{begin[i], begin[i]}, stepped: far, even: far})
 	}
 	return f
 }
 
 // Copy returns a follower that goes on by itself from here.
 func (f *Follower) Copy() *Follower {
-	out := &Follower{f.Unsure, slices.Clone(f.signals)}
+	out := &Follower{slices.Clone(f.signals)}
 	for i := range out.signals {
 		out.signals[i].waiting = slices.Clone(out.signals[i].waiting)
 	}
@@ -66,7 +69,7 @@ func (f *Follower) after(scans int, expected, actual []int64) int {
 		s := &f.signals[i]
 		differs := false
 		if s.Numeric {
-			differs = s.number(scans, expected[i], actual[i], &f.Unsure)
+			differs = s.number(scans, expected[i], actual[i])
 		} else {
 			differs = s.steps(scans, expected[i], actual[i])
 		}
@@ -85,7 +88,7 @@ func (f *Follower) Waits() bool {
 // Forget drops what is waited for after a suspicion that came to nothing.
 func (f *Follower) Forget() {
 	for i := range f.signals {
-		f.signals[i].waiting, f.signals[i].straying = nil, 0
+		f.signals[i].waiting, f.signals[i].straying, f.signals[i].cleared = nil, 0, true
 	}
 }
 
@@ -120,30 +123,59 @@ func (s *followed) steps(scans int, expected, actual int64) bool {
 
 func (s *followed) reach() int { return max(s.Slack, abs(s.off)+s.Drift) }
 
-// number compares how far values are apart.
-func (s *followed) number(scans int, expected, actual int64, unsure *bool) bool {
+// number compares how far values are apart. Near a jump of the expected value any value is excused. What is a jump shows only afterwards,
+// and jumps that come one upon the other have finer rules: a value that was excused there is suspect.
+func (s *followed) number(scans int, expected, actual int64) (suspect bool) {
 	slope := expected - s.now[0]
 	s.changed = slope != 0
-	s.stepped = min(s.stepped+scans, s.Slack+1)
-	if scans == 1 {
-		if slope != s.slope && slope != 0 {
-			s.stepped = 0
-		}
-		s.slope = slope
-	}
 	s.now = [2]int64{expected, actual}
+	switch {
+	case scans > 1: // evenly
+		s.stepped, s.even = min(s.stepped+scans, far), min(s.even+scans, far)
+	default:
+		suspect = s.bend(slope)
+	}
 	a, b := &signal.Column{Kind: s.kind}, &signal.Column{Kind: s.kind}
-	switch apart := s.apart(a, expected, b, actual); {
+	apart := s.apart(a, expected, b, actual)
+	switch {
 	case s.straying > 0 && s.stepped == 0 && s.straying <= s.Slack:
-		s.straying, *unsure = 0, true
+		s.straying, s.used = 0, true
 	case s.straying > 0:
 		s.straying += scans
 	case apart && s.stepped <= s.Slack && s.Slack > 0:
-		*unsure = true
+		s.used = true
 	case apart:
 		s.straying = 1
 	}
-	return s.straying > s.Slack
+	return suspect || s.straying > s.Slack || s.used && s.crowded && !s.cleared
+}
+
+// far is so long after a jump that it no longer counts.
+const far = 64
+
+// bend notes how the expected value goes on, and reports whether what was excused is in doubt by that.
+func (s *followed) bend(slope int64) (doubt bool) {
+	back := s.stepped == 0 // it jumped in the scan before
+	turns := slope != s.slope
+	s.slope = slope
+	s.stepped, s.even = min(s.stepped+1, far), min(s.even+1, far)
+	switch {
+	case !turns && back && slope != 0: // no jump, but where a slope begins
+		doubt, s.used, s.stepped = s.used, false, far
+	case turns && back && slope != 0: // one upon another
+		s.crowded, s.stepped = true, 0
+	case turns && !back:
+		s.crowded = s.even <= 2*s.Slack+2
+		doubt = s.used && s.crowded
+		s.used = s.used && s.crowded
+		if slope != 0 {
+			s.stepped = 0
+		}
+	}
+	if turns {
+		s.even, s.cleared = 0, false
+	}
+	return doubt
 }
 
 // Pose appends what of the follower's state decides what it will say: two in the same pose say the same of the same values.
@@ -161,8 +193,17 @@ func (f *Follower) Pose(pose []byte) []byte {
 		}
 		if s.Numeric {
 			pose = binary.AppendVarint(pose, s.slope)
-			pose = append(pose, byte(min(s.stepped, 255)), byte(min(s.straying, 255)))
+			pose = append(pose, byte(min(s.stepped, 2*s.Slack+3)), byte(min(s.even, 2*s.Slack+3)), byte(min(s.straying, 255)),
+				flag(s.crowded),
+				flag(s.used), flag(s.cleared))
 		}
 	}
 	return pose
+}
+
+func flag(b bool) byte {
+	if b {
+		return 1
+	}
+	return 0
 }

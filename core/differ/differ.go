@@ -6,9 +6,9 @@
 //
 // First [Pair.Search] goes breadth first over the states of both and the next events (search.go), at the times that matter: the next scans,
 // and just before, at and just after every scan in which anything but an elapsed time changes. Still time is skipped. What it does not find
-// within half its budget is looked for scan by scan, with every combination of inputs (prove.go); where that comes to an end, the two are
-// the same. The budget counts scans, so that the answer is the same bytes on every host. Programs of logic alone are tried beforehand with
-// 64 combinations of inputs at once (lanes.go). The package reads no clock and grades nothing.
+// within a quarter of its budget is looked for scan by scan, with every combination of inputs (prove.go); where that comes to an end, the
+// two are the same. The budget counts scans, so that the answer is the same bytes on every host. Programs of logic alone are tried
+// beforehand with 64 combinations of inputs at once (lanes.go). The package reads no clock and grades nothing.
 package differ
 
 import (
@@ -66,11 +66,11 @@ func (p Pair) Search(budget int) (Result, error) {
 		return Result{}, err
 	}
 	if l := both.logicOf(); l != nil {
-		if same, states := l.same(both, budget/2); same {
+		if same, states := l.same(both, budget/4); same {
 			return Result{Verdict: Same, Scans: both.scans, States: states}, nil
 		}
 	}
-	s := &search{both: both, budget: both.scans + budget/2}
+	s := &search{both: both, budget: both.scans + budget/4}
 	if s.run(); s.best.Verdict == Differs {
 		s.best.Scans, s.best.States = both.scans, s.states
 		return s.best, nil
@@ -79,7 +79,7 @@ func (p Pair) Search(budget int) (Result, error) {
 	if err != nil {
 		return Result{}, err
 	}
-	r := (&proof{both: again, budget: max(budget-both.scans, budget/4)}).run()
+	r := (&proof{both: again, budget: max(budget-both.scans, budget/2)}).run()
 	r.Scans, r.States = both.scans+again.scans, max(s.states, r.States)
 	return r, nil
 }

@@ -18,6 +18,7 @@ import (
 const judging = 50
 
 // judge tells what differs first in a script of so many scans, if anything does.
+
 func (b *both) judge(events []event, scans int) (Result, bool) {
 	script := b.script(events, scans+b.margin())
 	expected, err := b.plays(0, script)
@@ -73,8 +74,9 @@ func (b *both) allowed(events []event, scans int, expected, actual *machine.Run)
 	if b.alike(right, events, expected, actual) {
 		return true
 	}
-	for i := range events {
-		for by := -slack; by <= slack; by++ {
+	for i := len(events) - 1; i >= 0; i-- { // most often it is the last that came just then
+		for n := range 2 * slack {
+			by := [2]int{-1, 1}[n%2] * (n/2 + 1)
 			for _, all := range [2]bool{false, true} {
 				moved, ok := b.moved(events, i, by, all)
 				if !ok {

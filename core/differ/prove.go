@@ -31,7 +31,7 @@ func (p *proof) run() Result {
 	p.seen = map[string]bool{}
 	frontier := []situation{p.keep()}
 	numbers := []int{-1}
-	rest, unsure := combinations[0], false
+	rest := combinations[0]
 	for depth := 0; len(frontier) > 0; depth++ {
 		var next []situation
 		var named []int
@@ -55,7 +55,6 @@ func (p *proof) run() Result {
 							return r
 						}
 					}
-					unsure = unsure || p.follower.Unsure
 					p.set(rest) // so that only what is remembered tells states apart
 					pose := string(p.pose())
 					if p.seen[pose] {
@@ -68,9 +67,6 @@ func (p *proof) run() Result {
 			}
 		}
 		frontier, numbers = next, named
-	}
-	if unsure {
-		return Result{Verdict: None, States: len(p.seen)}
 	}
 	return Result{Verdict: Same, States: len(p.seen)}
 }

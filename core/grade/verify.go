@@ -81,7 +81,7 @@ const Empty = "an empty program"
 
 // Trials grades a program that does nothing and the starters: what they earn, they earn for nothing.
 func (g *Grader) Trials() []Trial {
-	r, _ := g.Grade(Empty, []*source.File{source.NewFile(Empty, g.empty())})
+	r, _ := g.Grade(Empty, []*source.File{source.NewFile(Empty, EmptyFor(g.Exercise))})
 	list := []Trial{{Empty, r}}
 	for _, s := range g.Exercise.Starters {
 		r, _ := g.Grade(s.Name, []*source.File{fileOf(s)})
@@ -90,17 +90,17 @@ func (g *Grader) Trials() []Trial {
 	return list
 }
 
-// empty is the text of a program that does nothing, in a language that the exercise allows and with the programs that it runs.
-func (g *Grader) empty() string {
+// EmptyFor is the text of a program that does nothing, in a language that the exercise allows and with the programs that it runs.
+func EmptyFor(e *exercise.Exercise) string {
 	body := ""
-	if !slices.Contains(g.Exercise.Languages, "st") {
+	if !slices.Contains(e.Languages, "st") {
 		body = "LADDER\nEND_LADDER\n"
 	}
 	names := []string{"empty"}
-	if len(g.Exercise.Tasks) > 0 {
+	if len(e.Tasks) > 0 {
 		names = nil
 	}
-	for _, t := range g.Exercise.Tasks {
+	for _, t := range e.Tasks {
 		names = append(names, t.Program)
 	}
 	text := ""

@@ -5,49 +5,54 @@ type Kind string
 
 // The kinds of mistake.
 const (
-	ContactInverted Kind = "contact-inverted"
-	ContactOut      Kind = "contact-left-out"
-	BranchOut       Kind = "branch-left-out"
-	BranchAround    Kind = "branch-around-too-much"
-	SeriesParallel  Kind = "series-for-parallel"
-	OtherInput      Kind = "another-input"
-	OtherOutput     Kind = "another-output"
-	OtherVariable   Kind = "another-variable"
-	EdgeOut         Kind = "edge-left-out"
-	EdgeOther       Kind = "the-other-edge"
-	EdgeMemory      Kind = "edge-memory-shared"
-	CoilInverted    Kind = "coil-inverted"
-	CoilOut         Kind = "coil-left-out"
-	SetOut          Kind = "set-left-out"
-	ResetOut        Kind = "reset-left-out"
-	SetForPlain     Kind = "set-or-reset-for-plain"
-	Dominance       Kind = "the-other-one-wins"
-	Order           Kind = "order-exchanged"
-	RungOut         Kind = "rung-left-out"
-	OtherTimer      Kind = "another-timer"
-	PresetScale     Kind = "preset-ten-times-off"
-	PresetScan      Kind = "preset-a-little-off"
-	OtherCounter    Kind = "another-counter"
-	CountOff        Kind = "number-one-off"
-	NumberScale     Kind = "number-ten-times-off"
-	InputOpen       Kind = "input-not-connected"
-	OutputOpen      Kind = "output-not-connected"
-	InputsCrossed   Kind = "inputs-exchanged"
-	InstanceShared  Kind = "instance-shared"
-	CallConditional Kind = "called-only-sometimes"
-	CallOut         Kind = "call-left-out"
-	OtherFunction   Kind = "another-function"
-	Comparison      Kind = "comparison-off"
-	Operator        Kind = "another-operator"
-	Inverted        Kind = "value-inverted"
-	OperandOut      Kind = "condition-left-out"
-	IfForElsif      Kind = "if-for-elsif"
-	BranchOfIf      Kind = "arm-left-out"
-	ElseOut         Kind = "else-left-out"
-	StatementOut    Kind = "statement-left-out"
-	LoopOff         Kind = "loop-one-off"
-	RetainOut       Kind = "retain-left-out"
-	InitialOut      Kind = "first-value-left-out"
+	ContactInverted  Kind = "contact-inverted"
+	ContactOut       Kind = "contact-left-out"
+	BranchOut        Kind = "branch-left-out"
+	BranchAround     Kind = "branch-around-too-much"
+	SeriesParallel   Kind = "series-for-parallel"
+	OtherInput       Kind = "another-input"
+	OtherOutput      Kind = "another-output"
+	OtherVariable    Kind = "another-variable"
+	EdgeOut          Kind = "edge-left-out"
+	EdgeOther        Kind = "the-other-edge"
+	EdgeMemory       Kind = "edge-memory-shared"
+	CoilInverted     Kind = "coil-inverted"
+	CoilOut          Kind = "coil-left-out"
+	SetOut           Kind = "set-left-out"
+	ResetOut         Kind = "reset-left-out"
+	SetForPlain      Kind = "set-or-reset-for-plain"
+	Dominance        Kind = "the-other-one-wins"
+	Order            Kind = "order-exchanged"
+	RungOut          Kind = "rung-left-out"
+	OtherTimer       Kind = "another-timer"
+	PresetScale      Kind = "preset-ten-times-off"
+	PresetScan       Kind = "preset-a-little-off"
+	OtherCounter     Kind = "another-counter"
+	CountOff         Kind = "number-one-off"
+	NumberScale      Kind = "number-ten-times-off"
+	InputOpen        Kind = "input-not-connected"
+	OutputOpen       Kind = "output-not-connected"
+	InputsCrossed    Kind = "inputs-exchanged"
+	InstanceShared   Kind = "instance-shared"
+	CallConditional  Kind = "called-only-sometimes"
+	CallOut          Kind = "call-left-out"
+	OtherFunction    Kind = "another-function"
+	Comparison       Kind = "comparison-off"
+	Operator         Kind = "another-operator"
+	Inverted         Kind = "value-inverted"
+	OperandOut       Kind = "condition-left-out"
+	IfForElsif       Kind = "if-for-elsif"
+	BranchOfIf       Kind = "arm-left-out"
+	ElseOut          Kind = "else-left-out"
+	StatementOut     Kind = "statement-left-out"
+	LoopOff          Kind = "loop-one-off"
+	InputInverted    Kind = "input-inverted-throughout"
+	InputsExchanged  Kind = "inputs-taken-for-one-another"
+	OutputsExchanged Kind = "outputs-taken-for-one-another"
+	DoneAsEqual      Kind = "done-read-as-equal"
+	InputForOutput   Kind = "input-for-output"
+	RetainOut        Kind = "retain-left-out"
+	InitialOut       Kind = "first-value-left-out"
 )
 
 // about says a kind as a heading, and what one who made such a mistake may look at.
@@ -56,6 +61,7 @@ type about struct {
 	words, hint string
 }
 
+// kinds stand in the order in which, of several mistakes that behave alike, one is named.
 var kinds = []about{
 	{ContactInverted, "contact inverted",
 		"Look at what each contact does while its device is at rest, and while it is worked: a button wired normally closed shows TRUE at rest."},
@@ -65,9 +71,6 @@ var kinds = []about{
 		"Look at what stands beside the branch and what behind it: what must always stop the power belongs behind."},
 	{SeriesParallel, "series for parallel",
 		"In series all must be closed; in parallel one is enough. Look which of them the brief asks for."},
-	{OtherInput, "another input", "Look at the wiring list: which device is it that counts here?"},
-	{OtherOutput, "another output", "Look at the wiring list: which output is meant here?"},
-	{OtherVariable, "another variable", "Look at each name again: is it the variable that you mean?"},
 	{EdgeOut, "edge left out", "Hold the button for a second and look what happens in each scan: should it happen again and again?"},
 	{EdgeOther, "the other edge", "Does it happen when the signal comes, or when it goes?"},
 	{EdgeMemory, "one memory for two edges", "Each edge needs a memory of its own."},
@@ -103,6 +106,15 @@ var kinds = []about{
 	{ElseOut, "ELSE left out", "Without ELSE a value stays what it was."},
 	{StatementOut, "statement left out", "Look whether everything that the brief asks for is there."},
 	{LoopOff, "loop one off", "Look at the first and the last turn of the loop."},
+	{InputInverted, "input inverted throughout",
+		"Look at what the input shows at rest: how the device is wired decides that, not what it is called."},
+	{InputsExchanged, "two inputs exchanged", "Look at the wiring list: which device is on which address?"},
+	{OutputsExchanged, "two outputs exchanged", "Look at the wiring list: which output is on which address?"},
+	{DoneAsEqual, "done read as equal", "Count one more than the preset: is it still done?"},
+	{InputForOutput, "a block's input for its output", "Look at what you read behind the block: what goes in, or what comes out?"},
+	{OtherInput, "another input", "Look at the wiring list: which device is it that counts here?"},
+	{OtherOutput, "another output", "Look at the wiring list: which output is meant here?"},
+	{OtherVariable, "another variable", "Look at each name again: is it the variable that you mean?"},
 	{RetainOut, "RETAIN left out", "What must survive a loss of supply is declared RETAIN."},
 	{InitialOut, "first value left out", "Look at the value in the first scan."},
 }

@@ -2,8 +2,8 @@
 //
 // In comes the text of a checked program with the panel's points; out come its [Mutant]s: each has the [Kind] of the mistake, what it is and
 // where, in the words of an electrician, and the whole text with it. A mistake is one change of the tree (ladder.go, text.go, operand.go,
-// block.go, declare.go), printed, and kept where the result is a program that checks and that is not the same text as another. The package
-// runs nothing: whether a mutant does anything else than the program is not its business.
+// block.go, declare.go, throughout.go), printed, and kept where the result is a program that checks and that is not the same text as
+// another. The package runs nothing: whether a mutant does anything else than the program is not its business.
 package mutate
 
 import (
@@ -59,6 +59,7 @@ func Of(f *source.File, points []check.Point, step time.Duration) []Mutant {
 		}
 		m.instances(u)
 	}
+	m.throughout()
 	return m.list
 }
 

@@ -66,18 +66,32 @@ func (m *maker) member(e *syntax.Expr, x *syntax.Member) {
 	if !ok {
 		return
 	}
+	if m.typeOf(id.Text) == "CTU" && strings.EqualFold(x.Field.Text, "Q") {
+		put(m, e, equalTo(id, x.Field.Span), DoneAsEqual, x.Place(), "%s is done only while it stands at its preset", id.Text)
+	}
 	into := map[string]string{"TON Q": "IN", "TOF Q": "IN", "TP Q": "IN", "TACC Q": "IN", "R_TRIG Q": "CLK", "F_TRIG Q": "CLK",
 		"CTU Q": "CU", "CTUD QU": "QD",
 		"CTUD QD": "QU", "SR Q1": "S1", "RS Q1": "S"}[m.typeOf(id.Text)+" "+strings.ToUpper(x.Field.Text)]
 	if into == "" {
 		return
 	}
-	kind := OtherVariable
-	if into == "CLK" {
+	kind := InputForOutput
+	switch into {
+	case "CLK":
 		kind = EdgeOut
+	case "QU", "QD":
+		kind = OtherVariable
 	}
 	put(m, e, syntax.Expr(&syntax.Member{Of: x.Of, Field: syntax.Name{Text: into, Span: x.Field.Span}}), kind, x.Place(),
 		"%s.%s is read in place of %s", id.Text, into, text(x))
+}
+
+// equalTo is (count.CV = count.PV).
+func equalTo(instance *syntax.Identifier, at source.Span) syntax.Expr {
+	member := func(name string) syntax.Expr {
+		return &syntax.Member{Of: instance, Field: syntax.Name{Text: name, Span: at}}
+	}
+	return &syntax.Paren{X: &syntax.Binary{Op: "=", X: member("CV"), Y: member("PV"), OpSpan: at, Span: at}, Span: at}
 }
 
 var number = regexp.MustCompile(`^(?:\w+#)?\d[\d_]*$`)

@@ -37,11 +37,7 @@ type variant struct {
 // New makes the mutants of an exercise's solutions.
 func New(g *grade.Grader) (*Trial, error) {
 	t := &Trial{grader: g, solutions: map[string]*Handin{}}
-	slack := 0
-	for _, one := range g.Tolerances() {
-		slack = max(slack, one.Slack)
-	}
-	step := time.Duration(slack+1) * g.Exercise.Period // the least that is more than is allowed
+	step := Step(g)
 	for _, s := range g.Exercise.Solutions {
 		h, err := Read(g, source.NewFile(s.Name, s.Text))
 		if err != nil {
@@ -53,6 +49,15 @@ func New(g *grade.Grader) (*Trial, error) {
 		}
 	}
 	return t, nil
+}
+
+// Step is the least that a time must be off for an exercise to notice it: a scan more than its slack.
+func Step(g *grade.Grader) time.Duration {
+	slack := 0
+	for _, one := range g.Tolerances() {
+		slack = max(slack, one.Slack)
+	}
+	return time.Duration(slack+1) * g.Exercise.Period
 }
 
 // Len is how many mutants there are.
@@ -142,6 +147,9 @@ type Handin struct {
 	*grade.Handin
 	code *machine.Code
 }
+
+// Code is the compiled program, nil where it has errors.
+func (h *Handin) Code() *machine.Code { return h.code }
 
 // Read marks a program, without reasons.
 func Read(g *grade.Grader, f *source.File) (*Handin, error) {
