@@ -8,6 +8,7 @@
 package diagnose
 
 import (
+	"errors"
 	"fmt"
 	"path"
 	"reflect"
@@ -89,7 +90,7 @@ func (k *Known) sort(list, right []known, still known) (more int, err error) {
 	before := len(k.scripts)
 	all := slices.Concat(right, []known{still}, list)
 	for i := range all {
-		if all[i].shown, err = k.shows(source.NewFile(all[i].file, all[i].text)); err != nil {
+		if all[i].shown, err = k.shows(source.NewFile(all[i].file, all[i].text), func() bool { return false }); err != nil {
 			return 0, err
 		}
 	}
@@ -161,12 +162,13 @@ func (k *Known) listed() (list []known) {
 	return append(list, mutants...)
 }
 
-// Of tells which known mistake a hand-in behaves like, if any: of several that behave alike one in its own language.
-func (k *Known) Of(f *source.File) (Mistake, bool, error) {
+// Of tells which known mistake a hand-in behaves like, if any: of several that behave alike one in its own language. stop may end it, with
+// [machine.ErrStopped].
+func (k *Known) Of(f *source.File, stop func() bool) (Mistake, bool, error) {
 	if problems := k.grader.Check([]*source.File{f}); problems.HasErrors() {
 		return unchecked(problems), true, nil
 	}
-	shown, err := k.shows(f)
+	shown, err := k.shows(f, stop)
 	if err != nil || shown == nil {
 		return Mistake{}, false, err
 	}
@@ -195,8 +197,8 @@ func unchecked(problems source.List) Mistake {
 type behaviour []*machine.Run
 
 // shows plays every script on a program. What is graded has a column each, with no segments where the program lacks it.
-func (k *Known) shows(f *source.File) (behaviour, error) {
-	h, err := strength.Read(k.grader, f)
+func (k *Known) shows(f *source.File, stop func() bool) (behaviour, error) {
+	h, err := strength.ReadUntil(k.grader, f, stop)
 	if err != nil || h.Code() == nil {
 		return nil, err
 	}
@@ -208,6 +210,9 @@ func (k *Known) shows(f *source.File) (behaviour, error) {
 	var list behaviour
 	for _, script := range k.scripts {
 		run, err := h.Code().Play(script, watch)
+		if errors.Is(err, machine.ErrStopped) {
+			return nil, err
+		}
 		if err != nil {
 			return nil, nil // a script writes what the program does not have
 		}

@@ -20,6 +20,8 @@ import (
 
 var update = flag.Bool("update", false, "write what each hand-in is called now")
 
+func never() bool { return false }
+
 const course = "../../courses/glasshouse/"
 
 func prepare(t *testing.T, name string) *grade.Grader {
@@ -54,7 +56,7 @@ func TestTheCoursesHandinsAreNamed(t *testing.T) {
 			program, err := os.ReadFile(path)
 			require.NoError(t, err)
 			f := source.NewFile(filepath.Base(path), string(program))
-			m, ok, err := known.Of(f)
+			m, ok, err := known.Of(f, never)
 			require.NoError(t, err)
 			r, _ := g.Grade(f.Name, []*source.File{f})
 			if r.Earned == r.Points {
@@ -82,7 +84,7 @@ func TestWhatIsKeptIsSaidFirst(t *testing.T) {
 	known, err := diagnose.New(prepare(t, "mist-hold-in"))
 	require.NoError(t, err)
 	const program = "PROGRAM p\nmist_valve := mist_on OR mist_off AND mist_valve;\nEND_PROGRAM\n"
-	m, ok, err := known.Of(source.NewFile("mine.st", program))
+	m, ok, err := known.Of(source.NewFile("mine.st", program), never)
 	require.NoError(t, err)
 	require.True(t, ok)
 	assert.Equal(t, "start wins over stop", m.Title)
@@ -94,10 +96,10 @@ func TestOneMistakeInTwoLanguages(t *testing.T) {
 	known, err := diagnose.New(prepare(t, "mist-hold-in"))
 	require.NoError(t, err)
 	ladder, ok, err := known.Of(source.NewFile("a.ladder",
-		"PROGRAM p\nLADDER\nRUNG [mist_on] -- [mist_off] -- (mist_valve);\nEND_LADDER\nEND_PROGRAM\n"))
+		"PROGRAM p\nLADDER\nRUNG [mist_on] -- [mist_off] -- (mist_valve);\nEND_LADDER\nEND_PROGRAM\n"), never)
 	require.NoError(t, err)
 	require.True(t, ok)
-	text, ok, err := known.Of(source.NewFile("a.st", "PROGRAM p\nmist_valve := mist_off AND mist_on;\nEND_PROGRAM\n"))
+	text, ok, err := known.Of(source.NewFile("a.st", "PROGRAM p\nmist_valve := mist_off AND mist_on;\nEND_PROGRAM\n"), never)
 	require.NoError(t, err)
 	require.True(t, ok)
 	assert.Equal(t, ladder.Key, text.Key)
@@ -114,7 +116,7 @@ func TestWhatIsNotNamed(t *testing.T) {
 		"a block of its own": "d(IN := mist_on AND mist_off, PT := T#90ms, Q => mist_valve);",
 	} {
 		t.Run(name, func(t *testing.T) {
-			m, ok, err := known.Of(source.NewFile("mine.st", "PROGRAM p\nVAR d : TOF; END_VAR\n"+program+"\nEND_PROGRAM\n"))
+			m, ok, err := known.Of(source.NewFile("mine.st", "PROGRAM p\nVAR d : TOF; END_VAR\n"+program+"\nEND_PROGRAM\n"), never)
 			require.NoError(t, err)
 			assert.False(t, ok, m.Words)
 		})
@@ -124,11 +126,11 @@ func TestWhatIsNotNamed(t *testing.T) {
 func TestWhatHasNoNameOfItsOwn(t *testing.T) {
 	known, err := diagnose.New(prepare(t, "mist-hold-in"))
 	require.NoError(t, err)
-	m, ok, err := known.Of(source.NewFile("mine.st", "PROGRAM p\nmist_valve := FALSE AND mist_on;\nEND_PROGRAM\n"))
+	m, ok, err := known.Of(source.NewFile("mine.st", "PROGRAM p\nmist_valve := FALSE AND mist_on;\nEND_PROGRAM\n"), never)
 	require.NoError(t, err)
 	assert.True(t, ok)
 	assert.Equal(t, "nothing happens", m.Title)
-	m, ok, err = known.Of(source.NewFile("mine.st", "PROGRAM p\nmist_valve := ;\nEND_PROGRAM\n"))
+	m, ok, err = known.Of(source.NewFile("mine.st", "PROGRAM p\nmist_valve := ;\nEND_PROGRAM\n"), never)
 	require.NoError(t, err)
 	assert.True(t, ok)
 	assert.True(t, strings.HasPrefix(m.Key, "error: "), m.Key)

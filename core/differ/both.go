@@ -103,9 +103,13 @@ const (
 	faulted         // both, in the same scan
 )
 
+// instructions are as many as count for a scan more: a program that does much in each scan is searched for as long as any other.
+const instructions = 2_000
+
 // scan executes one scan of both.
 func (b *both) scan() ended {
-	b.scans++
+	before := b.machines[0].Used() + b.machines[1].Used()
+	defer func() { b.scans += 1 + (b.machines[0].Used()+b.machines[1].Used()-before)/instructions }()
 	first, second := b.gliders[0].Scan(), b.gliders[1].Scan()
 	switch {
 	case first != nil && second != nil:

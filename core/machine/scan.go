@@ -52,6 +52,9 @@ type Fault struct {
 	Span    source.Span
 }
 
+// Used returns the number of instructions executed in scans that are over.
+func (m *Machine) Used() int { return m.used }
+
 // Scans returns the number of scans executed.
 func (m *Machine) Scans() int { return m.scan }
 

@@ -18,9 +18,9 @@ func (m *Machine) Snapshot() Snapshot {
 		slices.Clone(m.forces)}
 }
 
-// Restore returns to a state that a machine of the same code had.
+// Restore returns to a state that a machine of the same code had. What a run may execute is counted anew from there.
 func (m *Machine) Restore(s Snapshot) {
-	m.scan = s.scan
+	m.scan, m.used = s.scan, 0
 	copy(m.bits, s.bits)
 	copy(m.words, s.words)
 	copy(m.texts, s.texts)

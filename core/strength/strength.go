@@ -153,13 +153,23 @@ func (h *Handin) Code() *machine.Code { return h.code }
 
 // Read marks a program, without reasons.
 func Read(g *grade.Grader, f *source.File) (*Handin, error) {
+	return ReadUntil(g, f, func() bool { return false })
+}
+
+// ReadUntil does the same, and ends with [machine.ErrStopped] where stop, which is asked about every million instructions, says so; so does
+// whatever the program is then used for.
+func ReadUntil(g *grade.Grader, f *source.File, stop func() bool) (*Handin, error) {
 	files := []*source.File{f}
 	h := g.Read(f.Name, files)
-	if err := h.Play(func() bool { return false }, grade.Every); err != nil {
+	if err := h.Play(stop, grade.Every); err != nil {
 		return nil, err
 	}
 	h.Mark()
-	return &Handin{h, g.Code(files)}, nil
+	code := g.Code(files)
+	if code != nil {
+		code.Until(stop)
+	}
+	return &Handin{h, code}, nil
 }
 
 // Between looks for the shortest script on which a program differs from another, such as the solution.
