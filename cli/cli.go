@@ -75,7 +75,7 @@ The commands check, run, grade, explain, compare, draw and format work on files 
 		root.AddCommand(c)
 	}
 	for _, c := range []*cobra.Command{loginCommand(), logoutCommand(), signInCommand(), exerciseCommand(), courseCommand(), classCommand(),
-		assignCommand(), handinCommand(), marksCommand(), regradeCommand(), insightCommand(), peopleCommand(), auditCommand()} {
+		assignCommand(), handinCommand(), marksCommand(), regradeCommand(), insightCommand(), hintCommand(), peopleCommand(), auditCommand()} {
 		c.GroupID = "remote"
 		root.AddCommand(c)
 	}

@@ -79,6 +79,8 @@ With --from the class takes that exercise, or all that it has not yet, from anot
 	f.IntVar(&t.LatePercent, "late-percent", 0, "what each late day costs")
 	f.IntVar(&t.Attempts, "attempts", 0, "how many hand-ins; 0 is any number")
 	f.StringVar(&t.Sees, "sees", "", "what learners see: marks, first, shown or all")
+	f.BoolVar(&t.TellMistake, "tell-mistake", false, "learners read what is said of the known mistake that a hand-in behaves like")
+	f.BoolVar(&t.TellDifference, "tell-difference", false, "learners see the shortest script on which a hand-in still differs")
 	f.IntVar(&t.Minutes, "minutes", 0, "time from pressing Start; 0 is no limit")
 	f.IntVar(&t.Position, "position", 0, "its place in the list")
 	f.BoolVar(&hide, "hide", false, "learners do not see the exercise (--hide=false: they do)")

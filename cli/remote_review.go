@@ -3,6 +3,7 @@ package cli
 import (
 	"context"
 	"fmt"
+	"io"
 	"strconv"
 	"strings"
 
@@ -40,6 +41,7 @@ func showCommand() *cobra.Command {
 			if err := printHandin(c, h); err != nil {
 				return err
 			}
+			writeLook(c.OutOrStdout(), h.Look)
 			if o := h.Override; o != nil {
 				fmt.Fprintf(c.OutOrStdout(), "given by hand: %v, by %s: %s\n", o.Earned, o.By, o.Reason)
 			}
@@ -51,6 +53,28 @@ func showCommand() *cobra.Command {
 	}
 	c.Flags().BoolVar(&asJSON, "json", false, "print JSON")
 	return c
+}
+
+// writeLook prints what a closer look found.
+func writeLook(w io.Writer, l *client.Look) {
+	if l == nil {
+		return
+	}
+	if m := l.Mistake; m != nil && m.Words != "" {
+		fmt.Fprintf(w, "behaves like: %s\n", m.Words)
+	}
+	if m := l.Mistake; m != nil && m.Says != "" {
+		fmt.Fprintln(w, m.Says)
+	}
+	switch d := l.Difference; {
+	case d != nil:
+		fmt.Fprintf(w, "the shortest script on which it differs: %s\n", d.Say)
+		for _, step := range d.Steps {
+			fmt.Fprintln(w, "  "+step)
+		}
+	case l.Verdict == "same":
+		fmt.Fprintln(w, "it does what the solution does, in every state that it can reach")
+	}
 }
 
 // about tells what a comment is about.
@@ -225,6 +249,12 @@ func insightCommand() *cobra.Command {
 			for _, d := range i.Differences {
 				fmt.Fprintf(out, "%d×  %s, %s: %s\n    %s\n", len(d.Handins), d.Scenario, d.Signal, d.Say, people(d.Handins))
 			}
+			for _, m := range i.Mistakes {
+				fmt.Fprintf(out, "%d×  behaves like: %s\n    %s; %s ever\n", len(m.Handins), m.Words, slipped(m.Handins), source.Plural(m.Ever, "learner"))
+			}
+			if i.Looking > 0 {
+				fmt.Fprintf(out, "%s not looked at closer yet\n", source.Plural(i.Looking, "hand-in"))
+			}
 			for _, a := range i.Alike {
 				fmt.Fprintf(out, "the same but for names and order: %s\n", people(a.Handins))
 			}
@@ -232,6 +262,42 @@ func insightCommand() *cobra.Command {
 		}),
 	}
 	c.Flags().BoolVar(&asJSON, "json", false, "print JSON")
+	classFlag(c)
+	return c
+}
+
+func slipped(list []client.SlipShort) string {
+	var names []string
+	for _, h := range list {
+		names = append(names, fmt.Sprintf("%s (%d, since hand-in %d)", h.Person, h.ID, h.Since))
+	}
+	return strings.Join(names, ", ")
+}
+
+func hintCommand() *cobra.Command {
+	c := &cobra.Command{
+		Use: "hint EXERCISE MISTAKE TEXT", Short: "Say something to everybody whose counting hand-in behaves like a mistake",
+		Long:    `Hint comments on each hand-in that counts and behaves like the mistake, named by its words or key as insight has them (--json).`,
+		Example: `  celandine hint mist-hold-in "start wins over stop" "Press both buttons at once."`, Args: exactly("EXERCISE", "MISTAKE", "TEXT"),
+		RunE: inClass(func(ctx context.Context, c *cobra.Command, service *client.Client, class client.Class, args []string) error {
+			i, err := service.Insight(ctx, class.ID, args[0])
+			if err != nil {
+				return err
+			}
+			key := args[1]
+			for _, m := range i.Mistakes {
+				if m.Words == args[1] {
+					key = m.Key
+				}
+			}
+			n, err := service.Hint(ctx, class.ID, args[0], client.Hinting{Mistake: key, Text: args[2]})
+			if err != nil {
+				return err
+			}
+			fmt.Fprintf(c.OutOrStdout(), "%s told\n", source.Plural(n.Told, "learner"))
+			return nil
+		}),
+	}
 	classFlag(c)
 	return c
 }

@@ -98,8 +98,11 @@ type Terms struct {
 	Attempts    int        `json:"attempts" minimum:"0" maximum:"1000" example:"0" doc:"How many hand-ins; 0 is any number."`
 	Sees        string     `json:"sees" enum:"marks,first,shown,all" example:"shown" doc:"What a learner sees after a hand-in: marks only, the first difference, all of the shown scenarios, everything."`
 	Minutes     int        `json:"minutes" minimum:"0" maximum:"10080" example:"0" doc:"Time from pressing Start; 0 is no limit."`
-	Published   bool       `json:"published" doc:"Learners see the exercise."`
-	Position    int        `json:"position" minimum:"0" example:"3" doc:"Its place in the list."`
+	// TellMistake and TellDifference are about what a closer look finds, some time after the mark.
+	TellMistake    bool `json:"tellMistake" doc:"Learners read what is said of the known mistake that a hand-in behaves like."`
+	TellDifference bool `json:"tellDifference" doc:"Learners see the shortest script on which a hand-in still differs from what is expected, without the solution."`
+	Published      bool `json:"published" doc:"Learners see the exercise."`
+	Position       int  `json:"position" minimum:"0" example:"3" doc:"Its place in the list."`
 }
 
 // Assignment is an exercise of a class with its terms.
@@ -181,6 +184,8 @@ type Insight struct {
 	Handins     int               `json:"handins" example:"11" doc:"One of each learner: the one that counts."`
 	Scenarios   []ScenarioInsight `json:"scenarios"`
 	Differences []CommonSlip      `json:"differences" doc:"The most common first differences, most common first."`
+	Mistakes    []MistakeGroup    `json:"mistakes" doc:"What the hand-ins behave like, most common first."`
+	Looking     int               `json:"looking" example:"0" doc:"Hand-ins that wait for the closer look that tells."`
 	Alike       []Alike           `json:"alike" doc:"Hand-ins whose logic is the same but for names and order. A fact, not a verdict: a short task has few right answers."`
 }
 
@@ -199,6 +204,30 @@ type CommonSlip struct {
 	Scan     int           `json:"scan" example:"300" doc:"Where it differs, or where the run stopped."`
 	Say      string        `json:"say" example:"At scan 300 (3 s) it should be FALSE and was TRUE."`
 	Handins  []HandinShort `json:"handins"`
+}
+
+// MistakeGroup is a known mistake that counting hand-ins behave like.
+type MistakeGroup struct {
+	KnownMistake
+	Handins []SlipShort `json:"handins"`
+	Ever    int         `json:"ever" example:"14" doc:"How many people have ever handed it in, in any class and to any revision of the exercise."`
+}
+
+// SlipShort names a hand-in that behaves like a known mistake.
+type SlipShort struct {
+	HandinShort
+	Since int `json:"since" example:"2" doc:"The number of the hand-in since which this person's have behaved so."`
+}
+
+// Hinting says something to everybody whose counting hand-in behaves like a known mistake.
+type Hinting struct {
+	Mistake string `json:"mistake" minLength:"1" maxLength:"1000" example:"branch-left-out: the branch [mist_valve] is left out"`
+	Text    string `json:"text" minLength:"1" maxLength:"10000" example:"Look at what keeps the output on after the button is let go."`
+}
+
+// Hinted is how many were told.
+type Hinted struct {
+	Told int `json:"told" example:"3"`
 }
 
 // Alike is a group of hand-ins with one structure.

@@ -104,6 +104,11 @@ func (c *Client) Insight(ctx context.Context, class int64, exercise string) (i I
 	return i, c.call(ctx, "GET", ofClass(class, "/insight/"+url.PathEscape(exercise)), nil, &i)
 }
 
+// Hint says something to everybody in a class whose counting hand-in behaves like a known mistake.
+func (c *Client) Hint(ctx context.Context, class int64, exercise string, h Hinting) (n Hinted, err error) {
+	return n, c.call(ctx, "POST", ofClass(class, "/insight/"+url.PathEscape(exercise)+"/hint"), h, &n)
+}
+
 // Audit reads a page of a class's audit log, newest first.
 func (c *Client) Audit(ctx context.Context, class int64, after string, limit int) (p Page[AuditEntry], err error) {
 	return p, c.call(ctx, "GET", ofClass(class, fmt.Sprintf("/audit?limit=%d&after=%s", limit, url.QueryEscape(after))), nil, &p)

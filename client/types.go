@@ -204,6 +204,33 @@ type Handin struct {
 	After    int64           `json:"after,omitempty" doc:"For instructors: the next in the review queue."`
 	Result   json.RawMessage `json:"result,omitempty" doc:"Marks by scenario, findings and diagnostics."`
 	Evidence json.RawMessage `json:"evidence,omitempty" doc:"Traces of the scenarios that may be seen."`
+	Look     *Look           `json:"look,omitempty" doc:"What a closer look found, some time after the mark; to learners as far as the assignment says."`
+}
+
+// Look is what a closer look at a graded hand-in found.
+type Look struct {
+	Mistake    *KnownMistake    `json:"mistake,omitempty" doc:"What it behaves like; none where it has full marks, or is like no known mistake."`
+	Verdict    string           `json:"verdict,omitempty" enum:"differs,same,none" doc:"Of the hand-in and the solution: they differ on a script, are the same in every state that they can reach, or no difference was found."`
+	Difference *FoundDifference `json:"difference,omitempty" doc:"The shortest script on which they differ."`
+}
+
+// KnownMistake is one that was kept in the exercise, or is one change of a solution.
+type KnownMistake struct {
+	Key   string `json:"key,omitempty" example:"branch-left-out: the branch [mist_valve] is left out" doc:"The same for all that behave alike."`
+	Title string `json:"title,omitempty" example:"branch left out"`
+	Words string `json:"words,omitempty" example:"the branch [mist_valve] is left out (rung 1)"`
+	Says  string `json:"says,omitempty" example:"The mist stops as soon as the button is let go." doc:"The instructor's sentence: all that a learner is told."`
+	Hint  string `json:"hint,omitempty" example:"Look at what keeps the output on after the button is let go." doc:"What could be said to those who made it."`
+}
+
+// FoundDifference is the shortest script on which a hand-in differs from the solution.
+type FoundDifference struct {
+	Signal string          `json:"signal,omitempty" example:"mist_valve" doc:"Empty where a run ends in a fault."`
+	Scan   int             `json:"scan" example:"1"`
+	Say    string          `json:"say" example:"scan 1: mist_valve expected TRUE, was FALSE"`
+	Steps  []string        `json:"steps" example:"[\"0 s: press mist_on\"]"`
+	YAML   string          `json:"yaml,omitempty" doc:"For instructors: as a scenario of an exercise.yaml."`
+	Script json.RawMessage `json:"script" doc:"The inputs, as a trace."`
 }
 
 // Key is what an instructor sees of an exercise besides: the solutions, and what each scenario does with the first of them.

@@ -28,6 +28,7 @@ type demo struct {
 	Instructor member   `yaml:"instructor"`
 	Learners   []member `yaml:"learners"`
 	Drafts     []string `yaml:"drafts"` // what the instructor is writing
+	Tells      bool     `yaml:"tells"`  // learners read what is said of known mistakes
 	Handins    []struct {
 		By       string `yaml:"by"`
 		Exercise string `yaml:"exercise"`
@@ -117,7 +118,7 @@ func (l *loader) assign(ctx context.Context, e *exercise.Exercise, files exercis
 	if err != nil || a.Published {
 		return err
 	}
-	a.Published = true
+	a.Published, a.TellMistake = true, l.demo.Tells
 	return l.store.ChangeAssignment(ctx, l.by.ID, a)
 }
 

@@ -134,6 +134,9 @@ func Run(ctx context.Context, c Config) error {
 	go s.Telling(background)
 	go tidy(background, s, c)
 	go sweep(background, s, c.Log, metrics.stuck.Set)
+	if c.Workers > 0 {
+		go jobs.NewLooker(s, graders, c.Log, metrics.noticed).Run(background)
+	}
 	server := &http.Server{
 		Handler: api.New(api.Options{Store: s, Auth: keeper, Graders: graders, Queue: queue, Queued: c.Queued, Hub: hub, Metrics: metrics.set,
 			Console: c.Console, Log: c.Log, Noticed: metrics.noticed, HandIns: c.HandIns, Lessons: c.Lessons,
@@ -203,7 +206,8 @@ func Work(ctx context.Context, c Config) error {
 		return err
 	}
 	defer s.Close()
-	queue, err := jobs.New(s, jobs.NewGraders(s), c.Workers, c.Log, func(time.Duration) {}, logged(c.Log))
+	graders := jobs.NewGraders(s)
+	queue, err := jobs.New(s, graders, c.Workers, c.Log, func(time.Duration) {}, logged(c.Log))
 	if err != nil {
 		return err
 	}
@@ -212,6 +216,7 @@ func Work(ctx context.Context, c Config) error {
 	defer end()
 	go s.Telling(background)
 	go sweep(background, s, c.Log, func(float64) {})
+	go jobs.NewLooker(s, graders, c.Log, logged(c.Log)).Run(background)
 	if err := queue.Start(ctx); err != nil {
 		return fmt.Errorf("starting the grading queue: %w", err)
 	}

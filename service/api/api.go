@@ -228,6 +228,7 @@ func (s *service) operations(r chi.Router) {
 	s.assignments(api)
 	s.review(api)
 	s.insight(api)
+	s.looks(api)
 	s.library(api)
 	s.workshop(api)
 	s.courses(api)

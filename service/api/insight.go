@@ -29,31 +29,43 @@ func (s *service) classInsight(ctx context.Context, in *OfAssignment) (*body[cli
 	if err != nil {
 		return nil, err
 	}
-	attempts, err := s.Store.Attempts(ctx, h.Class, 0, a.ID)
+	list, err := s.counting(ctx, h, a)
 	if err != nil {
 		return nil, s.told(err, "")
 	}
-	var counting []int64
-	for _, st := range standings(h.Class, []store.Assignment{a}, attempts) {
-		if st.handin != 0 {
-			counting = append(counting, st.handin)
-		}
-	}
-	var list []store.Handin
-	if len(counting) > 0 {
-		if list, err = s.Store.Graded(ctx, a.ID, counting...); err != nil {
-			return nil, s.told(err, "")
-		}
-	}
-	// An instructor's own try is nobody's mark.
-	list = slices.DeleteFunc(list, func(h store.Handin) bool { return h.Person.Role != store.Learner })
 	g, err := s.Graders.Of(ctx, a.RevisionID)
 	if err != nil {
 		return nil, s.told(err, "")
 	}
 	out, err := tell(g.Exercise, list)
+	if err != nil {
+		return nil, s.told(err, "")
+	}
 	out.Exercise, out.Title = a.Exercise, a.Revision.Title
+	if out.Mistakes, err = s.mistakes(ctx, a, list); err != nil {
+		return nil, s.told(err, "")
+	}
+	out.Looking, err = s.Store.Unlooked(ctx, a.ID)
 	return &body[client.Insight]{out}, s.told(err, "")
+}
+
+// counting lists the hand-ins to an assignment that count, one of each learner. An instructor's own try is nobody's mark.
+func (s *service) counting(ctx context.Context, at here, a store.Assignment) ([]store.Handin, error) {
+	attempts, err := s.Store.Attempts(ctx, at.Class, 0, a.ID)
+	if err != nil {
+		return nil, err
+	}
+	var counting []int64
+	for _, st := range standings(at.Class, []store.Assignment{a}, attempts) {
+		if st.handin != 0 {
+			counting = append(counting, st.handin)
+		}
+	}
+	if len(counting) == 0 {
+		return nil, nil
+	}
+	list, err := s.Store.Graded(ctx, a.ID, counting...)
+	return slices.DeleteFunc(list, func(h store.Handin) bool { return h.Person.Role != store.Learner }), err
 }
 
 // tell sums up what hand-ins, one of each learner, have in common.

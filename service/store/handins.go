@@ -79,7 +79,8 @@ func (s *Store) RecordGraded(ctx context.Context, h Handin, r Result, most int) 
 		r.GradedAt
 	h, err := made(work{s.db.WithContext(ctx)}, h, given,
 		`, put AS (INSERT INTO results (handin_id, revision_id, earned, points, result, kept, graded_at)
-		SELECT made.id, @revision, @earned, @points, @result, @kept, @graded_at FROM made)`)
+		SELECT made.id, @revision, @earned, @points, @result, @kept, @graded_at FROM made),
+		look AS (INSERT INTO unlooked (handin_id) SELECT made.id FROM made ON CONFLICT DO NOTHING)`)
 	r.HandinID, r.RevisionID = h.ID, h.RevisionID
 	h.Result = &r
 	return h, err
@@ -214,7 +215,8 @@ func (s *Store) SaveResult(ctx context.Context, r Result, done func(Tx) error) e
 		err := tx.Exec(`WITH put AS (INSERT INTO results (handin_id, revision_id, earned, points, result, kept, graded_at)
 				VALUES (@handin, @revision, @earned, @points, @result, @kept, @graded_at) ON CONFLICT DO NOTHING RETURNING handin_id),
 			waited AS (DELETE FROM waiting WHERE handin_id = @handin),
-			marked AS (UPDATE handins SET earned = @earned FROM put WHERE id = put.handin_id)
+			marked AS (UPDATE handins SET earned = @earned FROM put WHERE id = put.handin_id),
+			look AS (INSERT INTO unlooked (handin_id) SELECT handin_id FROM put ON CONFLICT DO NOTHING)
 			UPDATE tallies t SET graded = t.graded + 1 FROM put JOIN handins h ON h.id = put.handin_id WHERE t.assignment_id = h.assignment_id
 			AND t.person_id = h.person_id`, map[string]any{
 			"handin": r.HandinID, "revision": r.RevisionID, "earned": int64(r.Earned), "points": int64(r.Points), "result": r.Result, "kept": r.Kept,

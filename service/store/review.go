@@ -80,6 +80,11 @@ func (s *Store) Say(ctx context.Context, c Comment) (Comment, error) {
 	return c, known(s.db.WithContext(ctx).Omit(clause.Associations).Create(&c).Error)
 }
 
+// SayAll adds comments, all or none.
+func (s *Store) SayAll(ctx context.Context, list []Comment) error {
+	return known(s.db.WithContext(ctx).Omit(clause.Associations).Create(&list).Error)
+}
+
 // Unsay takes one's own comment back.
 func (s *Store) Unsay(ctx context.Context, by, handin, id int64) error {
 	out := s.db.WithContext(ctx).Where("id = ? AND handin_id = ? AND by_id = ?", id, handin, by).Delete(&Comment{})
@@ -108,6 +113,9 @@ func (s *Store) Regrade(ctx context.Context, by, class int64, subject string, ol
 				return err
 			}
 			if err := tx.Exec("UPDATE handins SET earned = ? WHERE id = ?", int64(r.Earned), r.HandinID).Error; err != nil {
+				return err
+			}
+			if err := tx.Exec("INSERT INTO unlooked (handin_id) VALUES (?) ON CONFLICT DO NOTHING", r.HandinID).Error; err != nil {
 				return err
 			}
 			if r.Earned != stands.Earned {

@@ -50,6 +50,10 @@ export type components = {
              * @enum {string}
              */
             sees: "marks" | "first" | "shown" | "all";
+            /** @description Learners see the shortest script on which a hand-in still differs from what is expected, without the solution. */
+            tellDifference: boolean;
+            /** @description Learners read what is said of the known mistake that a hand-in behaves like. */
+            tellMistake: boolean;
             title: string;
         };
         AuditEntry: {
@@ -290,6 +294,17 @@ export type components = {
         ForClass: {
             class: number;
         };
+        FoundDifference: {
+            say: string;
+            scan: number;
+            /** @description The inputs, as a trace. */
+            script: unknown;
+            /** @description Empty where a run ends in a fault. */
+            signal?: string;
+            steps: string[];
+            /** @description For instructors: as a scenario of an exercise.yaml. */
+            yaml?: string;
+        };
         Graded: {
             /** @description The hand-in's instance of this type is meant, whatever its name. */
             block?: string;
@@ -318,6 +333,8 @@ export type components = {
             id: number;
             /** @description Days begun since the due time. */
             late?: number;
+            /** @description What a closer look found, some time after the mark; to learners as far as the assignment says. */
+            look?: components["schemas"]["Look"];
             /** @description Counts one's hand-ins to the exercise from 1. */
             number: number;
             override?: components["schemas"]["Override"];
@@ -335,6 +352,13 @@ export type components = {
             id: number;
             person: string;
         };
+        Hinted: {
+            told: number;
+        };
+        Hinting: {
+            mistake: string;
+            text: string;
+        };
         Insight: {
             /** @description Hand-ins whose logic is the same but for names and order. A fact, not a verdict: a short task has few right answers. */
             alike: components["schemas"]["Alike"][];
@@ -343,6 +367,10 @@ export type components = {
             exercise: string;
             /** @description One of each learner: the one that counts. */
             handins: number;
+            /** @description Hand-ins that wait for the closer look that tells. */
+            looking: number;
+            /** @description What the hand-ins behave like, most common first. */
+            mistakes: components["schemas"]["MistakeGroup"][];
             scenarios: components["schemas"]["ScenarioInsight"][];
             title: string;
         };
@@ -363,6 +391,16 @@ export type components = {
             revision: number;
             solutions: components["schemas"]["Solution"][];
         };
+        KnownMistake: {
+            /** @description What could be said to those who made it. */
+            hint?: string;
+            /** @description The same for all that behave alike. */
+            key?: string;
+            /** @description The instructor's sentence: all that a learner is told. */
+            says?: string;
+            title?: string;
+            words?: string;
+        };
         Lesson: {
             /** @description What a script must pin down. */
             behaviour: string;
@@ -377,6 +415,17 @@ export type components = {
         };
         LoginOnly: {
             login: string;
+        };
+        Look: {
+            /** @description The shortest script on which they differ. */
+            difference?: components["schemas"]["FoundDifference"];
+            /** @description What it behaves like; none where it has full marks, or is like no known mistake. */
+            mistake?: components["schemas"]["KnownMistake"];
+            /**
+             * @description Of the hand-in and the solution: they differ on a script, are the same in every state that they can reach, or no difference was found.
+             * @enum {string}
+             */
+            verdict?: "differs" | "same" | "none";
         };
         Mark: {
             /** @description The mark was given by hand. */
@@ -407,6 +456,19 @@ export type components = {
             name: string;
             /** @enum {string} */
             role: "administrator" | "instructor" | "learner";
+        };
+        MistakeGroup: {
+            /** @description How many people have ever handed it in, in any class and to any revision of the exercise. */
+            ever: number;
+            handins: components["schemas"]["SlipShort"][];
+            /** @description What could be said to those who made it. */
+            hint?: string;
+            /** @description The same for all that behave alike. */
+            key?: string;
+            /** @description The instructor's sentence: all that a learner is told. */
+            says?: string;
+            title?: string;
+            words?: string;
         };
         NewPerson: {
             login: string;
@@ -688,6 +750,12 @@ export type components = {
             still: boolean;
             why?: components["schemas"]["Why"];
         };
+        SlipShort: {
+            id: number;
+            person: string;
+            /** @description The number of the hand-in since which this person's have behaved so. */
+            since: number;
+        };
         Solution: {
             file: string;
             /** @enum {string} */
@@ -759,6 +827,10 @@ export type components = {
              * @enum {string}
              */
             sees: "marks" | "first" | "shown" | "all";
+            /** @description Learners see the shortest script on which a hand-in still differs from what is expected, without the solution. */
+            tellDifference: boolean;
+            /** @description Learners read what is said of the known mistake that a hand-in behaves like. */
+            tellMistake: boolean;
         };
         Token: {
             expires: string;
@@ -863,22 +935,28 @@ export type Fault = components['schemas']['Fault'];
 export type Finding = components['schemas']['Finding'];
 export type Folder = components['schemas']['Folder'];
 export type ForClass = components['schemas']['ForClass'];
+export type FoundDifference = components['schemas']['FoundDifference'];
 export type Graded = components['schemas']['Graded'];
 export type HTML = components['schemas']['HTML'];
 export type Handin = components['schemas']['Handin'];
 export type HandinShort = components['schemas']['HandinShort'];
+export type Hinted = components['schemas']['Hinted'];
+export type Hinting = components['schemas']['Hinting'];
 export type Insight = components['schemas']['Insight'];
 export type JoinCode = components['schemas']['JoinCode'];
 export type Joining = components['schemas']['Joining'];
 export type Key = components['schemas']['Key'];
+export type KnownMistake = components['schemas']['KnownMistake'];
 export type Lesson = components['schemas']['Lesson'];
 export type ListProblem = components['schemas']['ListProblem'];
 export type LoginOnly = components['schemas']['LoginOnly'];
+export type Look = components['schemas']['Look'];
 export type Mark = components['schemas']['Mark'];
 export type MarkRow = components['schemas']['MarkRow'];
 export type Markdown = components['schemas']['Markdown'];
 export type Marks = components['schemas']['Marks'];
 export type Member = components['schemas']['Member'];
+export type MistakeGroup = components['schemas']['MistakeGroup'];
 export type NewPerson = components['schemas']['NewPerson'];
 export type Override = components['schemas']['Override'];
 export type Overruling = components['schemas']['Overruling'];
@@ -912,6 +990,7 @@ export type Share = components['schemas']['Share'];
 export type Sharing = components['schemas']['Sharing'];
 export type SignIn = components['schemas']['SignIn'];
 export type SignalMark = components['schemas']['SignalMark'];
+export type SlipShort = components['schemas']['SlipShort'];
 export type Solution = components['schemas']['Solution'];
 export type Stuck = components['schemas']['Stuck'];
 export type Summary = components['schemas']['Summary'];
