@@ -14,6 +14,7 @@ import type {
   Exercise,
   Folder,
   Handin,
+  Hinted,
   HTML,
   Insight,
   JoinCode,
@@ -145,6 +146,9 @@ export const api = {
   /** Stores a zip of an exercise's folder, in base64. */
   addExercise: (zip: string) => call<Pushed>('POST', 'exercises' + inClass(), { zip }),
   insight: (id: number, exercise: string) => call<Insight>('GET', of(id, '/insight/' + name(exercise))),
+  /** Says something to everybody whose counting hand-in behaves like a known mistake. */
+  hint: (id: number, exercise: string, mistake: string, text: string) =>
+    call<Hinted>('POST', of(id, '/insight/' + name(exercise) + '/hint'), { mistake, text }),
   regrade: (id: number, exercise: string, handin: number, apply = '') =>
     call<Regraded>('POST', of(id, '/regrade'), { exercise, handin, apply }),
   audit: (id: number, after = '') => call<PageAuditEntry>('GET', of(id, '/audit?after=' + name(after))),

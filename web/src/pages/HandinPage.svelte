@@ -11,6 +11,7 @@
   import Divider from '../parts/Divider.svelte'
   import HandinMarks from '../parts/HandinMarks.svelte'
   import HandinProgram from '../parts/HandinProgram.svelte'
+  import LookView from '../parts/LookView.svelte'
   import Loading from '../parts/Loading.svelte'
   import Review from '../parts/Review.svelte'
 
@@ -74,7 +75,11 @@
       {/if}
     {/snippet}
     {#snippet program()}<HandinProgram handin={h} {rungs} changed={() => again++} />{/snippet}
-    {#snippet marks()}{#if h.result}<HandinMarks handin={h} {rungs} play={!back} />{/if}{/snippet}
+    {#snippet marks()}<LookView handin={h} />{#if h.result}<HandinMarks
+          handin={h}
+          {rungs}
+          play={!back}
+        />{/if}{/snippet}
 
     {#if wide.current}
       <div class="shrink-0 border-b border-base-300 px-4 pt-2">{@render head()}</div>

@@ -2,6 +2,7 @@
   // What the class's counting hand-ins to an exercise tell; grading them again.
   import { api, type Evidence, type HandinShort, type Insight, type Key } from '../api'
   import { session } from '../state/session.svelte'
+  import Mistakes from '../parts/Mistakes.svelte'
   import Loading from '../parts/Loading.svelte'
   import Regrade from '../parts/Regrade.svelte'
   import TimingDiagram from '../parts/TimingDiagram.svelte'
@@ -59,6 +60,7 @@
             </tbody>
           </table>
         </section>
+        <Mistakes groups={i.mistakes} looking={i.looking} exercise={i.exercise} />
         <section aria-label="Alike">
           <h2 class="mb-1 font-semibold">The same but for names and order</h2>
           <p class="mb-2 text-sm opacity-80">A fact, not a verdict: a short task has few right answers.</p>

@@ -34,8 +34,8 @@
     {#if strength.problem}<p class="text-error">{strength.problem}</p>{/if}
     {#if t}
       <p class="text-sm" class:opacity-60={strength.stale}>
-        {t.caught} of {t.mutants} programs with one mistake lose marks.{#if t.same}{" "}
-          {t.same} more do the same as the solution and do not count.{/if}
+        {t.caught} of {t.mutants} programs with one mistake lose marks.
+        {#if t.same}{t.same} more do the same as the solution and do not count.{/if}
       </p>
       {#each t.slipped as one (one.file + one.mistake)}
         <div class="rounded-box border border-base-300 p-2 text-sm" data-slipped={one.mistake}>

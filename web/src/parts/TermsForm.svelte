@@ -83,6 +83,14 @@
     /></label
   >
   <label class="flex items-center gap-2 pb-1"
+    ><input type="checkbox" class="checkbox checkbox-sm" bind:checked={t.tellMistake} />They read what is said of a
+    known mistake</label
+  >
+  <label class="flex items-center gap-2 pb-1"
+    ><input type="checkbox" class="checkbox checkbox-sm" bind:checked={t.tellDifference} />They see the shortest script
+    that still differs</label
+  >
+  <label class="flex items-center gap-2 pb-1"
     ><input type="checkbox" class="checkbox checkbox-sm" bind:checked={t.published} />Learners see the exercise</label
   >
   <button class="btn btn-primary btn-sm">Save</button>
