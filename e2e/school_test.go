@@ -160,6 +160,53 @@ func TestGridAndInsight(t *testing.T) {
 	require.NoError(t, p.See("no mark changes"))
 }
 
+// The class by mistake: who made which, a word to all of them; the shortest script that shows it, played beside the solution.
+func TestHandinsByMistake(t *testing.T) {
+	t.Parallel()
+	s, p := look(t, "nadia", "#/insight/mist-hold-in", "By mistake")
+	nadia := s.As(t, "nadia")
+	require.Eventually(t, func() bool {
+		i, err := nadia.Insight(t.Context(), 1, "mist-hold-in")
+		return err == nil && i.Looking == 0
+	}, servicetest.Patience, servicetest.Moment)
+	require.NoError(t, p.Go(s.URL+"/#/marks"))
+	require.NoError(t, p.Go(s.URL+"/#/insight/mist-hold-in"))
+	require.NoError(t, p.See("the branch [mist_valve] is left out (rung 1)"))
+	require.NoError(t, p.See("While both buttons are pressed the mist has to be off: stop wins over start."))
+	require.NoError(t, p.ClickSelector("[data-mistake='branch left out'] button"))
+	require.NoError(t, p.Until("a hint to begin with", "document.querySelector('form textarea')?.value.startsWith('Look at what keeps')"))
+	accessible(t, p)
+	picture(t, p, "by-mistake")
+	require.NoError(t, p.Click("Say it to one"))
+	require.NoError(t, p.See("Said to 1."))
+	require.NoError(t, p.ClickSelector("[data-mistake='branch left out'] a"))
+	require.NoError(t, p.See("Look at what keeps the output on"))
+	require.NoError(t, p.See("Behaves like: the branch [mist_valve] is left out (rung 1)"))
+	require.NoError(t, p.See("0 s: press mist_on, 10 ms: release mist_on. scan 1: mist_valve expected TRUE, was FALSE"))
+	require.NoError(t, p.Click("Play it beside the solution"))
+	require.NoError(t, p.Until("both behind the scan that differs",
+		"document.querySelector('[data-playing=\"2\"]')?.innerText.includes('mist_valve other')"))
+	accessible(t, p)
+	picture(t, p, "beside-the-solution")
+	require.NoError(t, p.Click("One scan"))
+	require.NoError(t, p.Until("a scan more of both", "document.querySelector('[data-playing=\"3\"]')"))
+}
+
+// What slips through the scenarios of a draft stands where it is tried, with the scenario that catches it.
+func TestTheScenarioThatIsMissing(t *testing.T) {
+	t.Parallel()
+	_, p := look(t, "nadia", "#/workshop/nadia/fogger-run-on/try", "Strength")
+	require.NoError(t, p.Until("the strength", "document.querySelector('[data-strength]')"))
+	require.NoError(t, p.See("the contact fogger_off stands in the branch [fogger] alone (rung 1), in solution.ladder"))
+	accessible(t, p)
+	picture(t, p, "strength")
+	require.NoError(t, p.Click("Add this scenario"))
+	require.NoError(t, p.Until("all caught", "document.querySelector('[data-strength=\"100\"]') && !document.querySelector('[data-slipped]')"))
+	require.NoError(t, p.Until("it among the scenarios", "document.querySelector('[aria-label=\"Caught by scenario\"]').innerText.includes('press fogger_on, press fogger_off')"))
+	require.NoError(t, p.Click("Undo"))
+	require.NoError(t, p.Until("it slips through again", "document.querySelector('[data-strength]') && document.querySelector('[data-slipped]')"))
+}
+
 // What is said of a rung stands at the rung, for the learner as well.
 func TestCommentOnARung(t *testing.T) {
 	t.Parallel()

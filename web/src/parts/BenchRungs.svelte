@@ -6,7 +6,8 @@
   let { bench, label }: { bench: Bench; label: string } = $props()
 </script>
 
-<div class="flex max-h-112 flex-col gap-2 overflow-auto" aria-label={label} role="group">
+<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+<div class="flex max-h-112 flex-col gap-2 overflow-auto" aria-label={label} role="region" tabindex="0">
   {#each bench.rungs as r, n (r.unit + ':' + r.number)}
     <div>
       <p class="text-sm font-medium">{n + 1} {r.geometry.title}</p>

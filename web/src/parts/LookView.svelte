@@ -13,7 +13,7 @@
 </script>
 
 {#if look}
-  <section aria-label="A closer look" class="mb-4 flex flex-col gap-2 text-sm" data-look={look.verdict ?? 'told'}>
+  <section aria-label="A closer look" class="mb-2 flex flex-col gap-1 text-xs" data-look={look.verdict ?? 'told'}>
     {#if mistake?.words}
       <p class="border-l-4 border-warning pl-3">
         Behaves like: <b>{mistake.words}</b>{#if mistake.says}<span class="block">{mistake.says}</span>{/if}
@@ -25,16 +25,14 @@
       <div class="border-l-4 pl-3 {whole ? 'border-warning' : 'border-base-300'}">
         <p>
           {whole ? 'All marks, and yet it differs' : 'The shortest way to see it'}:
-          <span class="tabular-nums">{difference.say}</span>
+          {difference.steps.join(', ') || 'nothing is touched'}.
+          <span class="tabular-nums opacity-80">{difference.say}</span>
+          {#if session.teaches && h.text}
+            <button class="btn btn-xs" onclick={() => (playing = !playing)}
+              >{playing ? 'Put it away' : 'Play it beside the solution'}</button
+            >
+          {/if}
         </p>
-        <ol class="list-inside list-decimal">
-          {#each difference.steps as step, n (n)}<li>{step}</li>{/each}
-        </ol>
-        {#if session.teaches && h.text}
-          <button class="btn mt-1 btn-xs" onclick={() => (playing = !playing)}
-            >{playing ? 'Put it away' : 'Play it beside the solution'}</button
-          >
-        {/if}
       </div>
       {#if playing}<SideBySide handin={h} {difference} />{/if}
     {:else if look.verdict === 'same' && session.teaches}
