@@ -48,6 +48,6 @@ shoot() {
 }
 shoot grade 'celandine grade exercises/mist-hold-in handins/mist-hold-in/st*'
 shoot explain 'celandine explain handins/vent-settle-delay/preset-ten-times-too-short.ladder --exercise exercises/vent-settle-delay --signal vent --scan 150'
-shoot verify 'celandine exercise verify exercises/[bfhmp]*'
+shoot verify 'celandine exercise verify drafts/fogger-run-on --strength'
 shoot run 'celandine run examples/fan-overrun.ladder --script examples/fan-overrun.yaml --watch fogger_on,fan,overrun.ET'
 echo "docs/screenshots: $(ls "$out" | wc -l) pictures"

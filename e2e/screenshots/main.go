@@ -32,8 +32,9 @@ type shot struct {
 }
 
 var shots = []shot{
-	{"result", "ana", "#/handin/3", false, func(p *browser.Page) error {
-		return steps(p.See("First difference"), p.Hover("svg[role=presentation]", 0.8, 0.5), p.See("(3."))
+	{"beside", "nadia", "#/handin/3", false, func(p *browser.Page) error {
+		return steps(p.See("Behaves like"), p.Click("Play it beside the solution"), p.Until("both", "document.querySelector('[data-playing] svg')"),
+			p.See("mist_valve other"))
 	}},
 	{"bench", "liam", "#/exercise/vent-settle-delay", false, func(p *browser.Page) error {
 		return steps(
@@ -71,7 +72,7 @@ var shots = []shot{
 			p.Click("Mark by hand"), p.Click("Comment on rung 1 Mist"), p.Type("Stop must stand in series with both branches."))
 	}},
 	{"insight", "nadia", "#/insight/mist-hold-in", true, func(p *browser.Page) error {
-		return steps(p.See("Where it first goes wrong"), p.Click("See what would change"), p.See("no mark changes"))
+		return steps(p.See("Where it first goes wrong"), p.See("start wins over stop"), p.Until("it whole", "document.querySelector('[data-looking=\"0\"]')"))
 	}},
 	{"walk", "liam", "#/exercise/tray-counter", false, func(p *browser.Page) error {
 		return steps(
@@ -98,7 +99,9 @@ var shots = []shot{
 				"RUNG 'Fogger' { [fogger_on] | [fogger] } -- [fogger_off] -- (fogger);\nRUNG 'Fan' [fogger] -- tail(PT := T#2s) -- (fan);\nEND_LADDER\nEND_PROGRAM\n"),
 			p.Click("4 Scenarios"), p.See("the solution moved"), p.Click("Expected"), p.See("Which holds?"))
 	}},
-	{"try", "nadia", "#/workshop/nadia/mist-hold-in/try", false, func(p *browser.Page) error { return p.See("An empty program") }},
+	{"try", "nadia", "#/workshop/nadia/fogger-run-on/try", false, func(p *browser.Page) error {
+		return steps(p.See("An empty program"), p.Until("the strength", "document.querySelector('[data-strength]')"))
+	}},
 	{"publish", "nadia", "#/workshop/nadia/mist-hold-in/points", false, func(p *browser.Page) error {
 		return steps(p.See("with the solution"), p.Set("Label of mist_off", "Mist STOP"), p.Click("4 Scenarios"), p.Set("Points", "6"),
 			p.Click("7 Publish"), p.See("became"), p.Click("Which marks would move?"), p.See("would be"))

@@ -20,6 +20,10 @@
   let again = $state(0)
   let stop = () => {}
   onDestroy(() => stop())
+  // The closer look comes some moments after the mark.
+  let looks = 0
+  let looking: ReturnType<typeof setTimeout> | undefined
+  onDestroy(() => clearTimeout(looking))
 
   // The rungs of a ladder, drawn beside the reasons and below; without the core the words stand alone.
   let rungs = $state<Rung[]>([])
@@ -40,6 +44,8 @@
     const h = await api.handin(params.id)
     stop()
     void draw(h)
+    clearTimeout(looking)
+    if (h.state === 'graded' && !h.look && looks++ < 8) looking = setTimeout(() => again++, 3000)
     if (h.state === 'waiting') stop = follow(h.id, (p) => p.state === 'graded' && again++)
     return h
   })
