@@ -330,6 +330,7 @@ type Owned struct {
 	Points    float64   `json:"points" example:"10" doc:"Of the newest revision."`
 	Revision  int       `json:"revision" example:"3" doc:"The newest; 0 where none is published."`
 	Note      string    `json:"note" example:"Stop is wired closed now." doc:"What the instructor said of the newest revision."`
+	Strength  *int      `json:"strength,omitempty" example:"97" doc:"How many of the programs with one mistake the scenarios of the newest revision catch, in percent; found out some time after it is published."`
 	Changed   time.Time `json:"changed" doc:"When it was last written or published."`
 	Writing   bool      `json:"writing" doc:"Whether it was changed since the newest revision."`
 	May       string    `json:"may" enum:"read,change" example:"change" doc:"What one may do with it."`

@@ -49,7 +49,7 @@ func (s *service) listLibrary(ctx context.Context, _ *struct{}) (*body[[]client.
 	list, err := s.Store.Library(ctx, whose(p))
 	return listed(s, list, err, func(e store.LibraryEntry) client.Owned {
 		return client.Owned{Owner: e.Owner, OwnerName: e.OwnerName, Name: e.Name, Title: e.Title, Topic: e.Topic, Languages: e.Languages,
-			Points: number(e.Points), Revision: e.Revision, Note: e.Note, Changed: e.Changed, Writing: e.Writing, May: e.May, Shared: e.Shared,
+			Points: number(e.Points), Revision: e.Revision, Note: e.Note, Strength: e.Strength, Changed: e.Changed, Writing: e.Writing, May: e.May, Shared: e.Shared,
 			Withdrawn: e.WithdrawnAt != nil, Classes: strings.FieldsFunc(e.Classes, func(r rune) bool { return r == '\n' })}
 	})
 }

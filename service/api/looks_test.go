@@ -161,3 +161,18 @@ func TestGradedAgainIsLookedAtAgain(t *testing.T) {
 		return err == nil && h.Look != nil && h.Look.Mistake != nil && h.Look.Mistake.Words != "an older look"
 	}, servicetest.Patience, servicetest.Moment)
 }
+
+// A published revision has its strength after a while.
+func TestTheLibraryTellsTheStrength(t *testing.T) {
+	s := servicetest.Start(t, true)
+	nadia := s.As(t, "nadia")
+	require.Eventually(t, func() bool {
+		list, err := nadia.Library(ctx)
+		for _, e := range list {
+			if e.Name == "mist-hold-in" && e.Strength != nil {
+				return assert.Equal(t, 100, *e.Strength)
+			}
+		}
+		return assert.NoError(t, err) && false
+	}, servicetest.Patience, servicetest.Moment)
+}

@@ -60,11 +60,14 @@ func (l *Looker) Run(ctx context.Context) {
 	}
 }
 
-// Once looks at one hand-in, and reports whether there was one.
+// Once looks at one hand-in, or where none waits at how strong a revision is, and reports whether there was anything to do.
 func (l *Looker) Once(ctx context.Context) (bool, error) {
 	h, ok, err := l.store.NextToLook(ctx, lookLonger)
-	if err != nil || !ok {
+	if err != nil {
 		return false, err
+	}
+	if !ok {
+		return l.strengthen(ctx)
 	}
 	look := store.Look{HandinID: h.ID, RevisionID: h.Result.RevisionID, LookedAt: time.Now()}
 	err = mistake.Guard(fmt.Sprintf("looking closer at hand-in %d", h.ID), func() error { return l.look(ctx, h, &look) })
@@ -101,6 +104,49 @@ func (l *Looker) look(ctx context.Context, h store.Handin, look *store.Look) err
 		}
 	}
 	return difference(ctx, g, f, look)
+}
+
+// strengthen finds out how strong the scenarios of a revision are.
+func (l *Looker) strengthen(ctx context.Context) (bool, error) {
+	revision, err := l.store.NextToStrengthen(ctx)
+	if err != nil || revision == 0 {
+		return false, err
+	}
+	var percent *int
+	err = mistake.Guard(fmt.Sprintf("finding the strength of revision %d", revision), func() error {
+		percent, err = l.strength(ctx, revision)
+		return err
+	})
+	switch {
+	case ctx.Err() != nil: // somebody else will
+		return true, l.store.SaveStrength(context.WithoutCancel(ctx), revision, nil)
+	case err != nil:
+		l.log.Warn("finding the strength of an exercise", "revision", revision, "error", err)
+		return true, nil
+	}
+	return true, l.store.SaveStrength(ctx, revision, percent)
+}
+
+// strength tries every mutant, as long as the context lasts.
+func (l *Looker) strength(ctx context.Context, revision int64) (*int, error) {
+	g, err := l.graders.Of(ctx, revision)
+	if err != nil {
+		return nil, err
+	}
+	t, err := strength.New(g)
+	if err != nil {
+		return nil, err
+	}
+	var outcomes []strength.Outcome
+	for n := range t.Len() {
+		o, err := t.Try(n, lookBudget)
+		if err != nil || ctx.Err() != nil {
+			return nil, err
+		}
+		outcomes = append(outcomes, o)
+	}
+	percent := t.Sum(outcomes).Percent
+	return &percent, nil
 }
 
 // difference looks for the shortest script on which a hand-in differs from the solution.

@@ -35,6 +35,19 @@ func (s *Store) NextToLook(ctx context.Context, during time.Duration) (h Handin,
 	return h, err == nil && h.Result != nil, known(err)
 }
 
+// NextToStrengthen takes a revision, the newest of its exercise, whose strength nobody has found out; 0 where there is none.
+func (s *Store) NextToStrengthen(ctx context.Context) (revision int64, err error) {
+	err = s.db.WithContext(ctx).Raw(`UPDATE revisions SET strength = -1 WHERE id = (SELECT r.id FROM revisions r WHERE r.strength IS NULL
+		AND NOT EXISTS (SELECT FROM revisions n WHERE n.exercise_id = r.exercise_id AND n.number > r.number)
+		ORDER BY r.id DESC LIMIT 1 FOR UPDATE SKIP LOCKED) RETURNING id`).Scan(&revision).Error
+	return revision, known(err)
+}
+
+// SaveStrength stores how strong a revision's scenarios are, in percent; nil: it is still to be found out.
+func (s *Store) SaveStrength(ctx context.Context, revision int64, percent *int) error {
+	return known(s.db.WithContext(ctx).Exec("UPDATE revisions SET strength = ? WHERE id = ?", percent, revision).Error)
+}
+
 // SaveLook stores what a closer look found; the hand-in waits no more.
 func (s *Store) SaveLook(ctx context.Context, l Look) error {
 	return known(s.transaction(ctx, func(tx work) error {

@@ -235,6 +235,7 @@ type LibraryEntry struct {
 	Points      exercise.Marks
 	Revision    int    // the newest; 0: none
 	Note        string // of the newest revision
+	Strength    *int   // of the newest revision, in percent; nil: not known
 	Changed     time.Time
 	Writing     bool // changed since the newest revision
 	May         string
@@ -248,7 +249,7 @@ func (s *Store) Library(ctx context.Context, person int64) ([]LibraryEntry, erro
 	var list []LibraryEntry
 	err := s.db.WithContext(ctx).Raw(`SELECT e.id AS exercise_id, o.login AS owner, o.name AS owner_name, e.name, e.withdrawn_at,
 			coalesce(w.title, r.title) AS title, coalesce(w.topic, r.topic) AS topic, coalesce(w.languages, r.languages) AS languages,
-			coalesce(r.points, 0) AS points, coalesce(r.number, 0) AS revision, coalesce(r.note, '') AS note,
+			coalesce(r.points, 0) AS points, coalesce(r.number, 0) AS revision, coalesce(r.note, '') AS note, nullif(r.strength, -1) AS strength,
 			coalesce(w.saved_at, r.created_at) AS changed, w.exercise_id IS NOT NULL AS writing,
 			CASE WHEN @person = 0 OR e.owner_id = @person THEN 'change' ELSE (SELECT may FROM shares s WHERE s.exercise_id = e.id
 				AND s.person_id = @person) END AS may,
@@ -256,7 +257,7 @@ func (s *Store) Library(ctx context.Context, person int64) ([]LibraryEntry, erro
 			coalesce((SELECT string_agg(DISTINCT c.name, E'\n' ORDER BY c.name) FROM assignments a JOIN revisions ar ON ar.id = a.revision_id
 				JOIN classes c ON c.id = a.class_id WHERE ar.exercise_id = e.id), '') AS classes
 		FROM exercises e JOIN people o ON o.id = e.owner_id LEFT JOIN writings w ON w.exercise_id = e.id
-		LEFT JOIN LATERAL (SELECT title, topic, languages, points, number, note, created_at FROM revisions r
+		LEFT JOIN LATERAL (SELECT title, topic, languages, points, number, note, strength, created_at FROM revisions r
 			WHERE r.exercise_id = e.id ORDER BY number DESC LIMIT 1) r ON TRUE
 		WHERE (w.exercise_id IS NOT NULL OR r.number IS NOT NULL) AND (@person = 0 OR e.owner_id = @person
 			OR EXISTS (SELECT FROM shares s WHERE s.exercise_id = e.id AND s.person_id = @person))

@@ -510,6 +510,8 @@ export type components = {
             revision: number;
             /** @description With how many others it is shared. */
             shared: number;
+            /** @description How many of the programs with one mistake the scenarios of the newest revision catch, in percent; found out some time after it is published. */
+            strength?: number;
             title: string;
             topic: string;
             /** @description Whether it was taken away from learners. */

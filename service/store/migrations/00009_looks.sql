@@ -22,8 +22,13 @@ CREATE TABLE unlooked (
 );
 INSERT INTO unlooked (handin_id) SELECT handin_id FROM results;
 
+-- How many of the programs with one mistake a revision's scenarios catch, in percent. NULL: not found out yet; -1: somebody is at it, or it
+-- could not be found out.
+ALTER TABLE revisions ADD strength integer;
+
 ALTER TABLE assignments ADD tell_mistake boolean NOT NULL DEFAULT false, ADD tell_difference boolean NOT NULL DEFAULT false;
 
 -- +goose Down
+ALTER TABLE revisions DROP strength;
 ALTER TABLE assignments DROP tell_mistake, DROP tell_difference;
 DROP TABLE unlooked, looks;

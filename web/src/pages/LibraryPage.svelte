@@ -64,8 +64,8 @@
           ><tr class="text-base-content"
             ><th scope="col">Exercise</th><th scope="col">Topic</th><th scope="col">Languages</th><th scope="col"
               >State</th
-            ><th scope="col">Changed</th><th scope="col">Classes</th><th scope="col"
-              ><span class="sr-only">What to do</span></th
+            ><th scope="col" class="text-right">Strength</th><th scope="col">Changed</th><th scope="col">Classes</th><th
+              scope="col"><span class="sr-only">What to do</span></th
             ></tr
           ></thead
         >
@@ -85,13 +85,14 @@
                     class="block text-xs opacity-80">shared with {e.shared}</span
                   >{/if}</td
               >
+              <td class="text-right tabular-nums">{e.strength === undefined ? '–' : `${e.strength} %`}</td>
               <td class="whitespace-nowrap">{spoken(e.changed)}</td>
               <td>{e.classes.join(', ') || '–'}</td>
               <td class="text-right"><ExerciseMenu exercise={e} done={again} /></td>
             </tr>
           {:else}
             <tr
-              ><td colspan="7"
+              ><td colspan="8"
                 >{all.length
                   ? 'No exercise is like that.'
                   : 'You have no exercise yet. New exercise begins one: blank, or from a lesson.'}</td
