@@ -163,7 +163,8 @@ func TestGridAndInsight(t *testing.T) {
 // The class by mistake: who made which, a word to all of them; the shortest script that shows it, played beside the solution.
 func TestHandinsByMistake(t *testing.T) {
 	t.Parallel()
-	s, p := look(t, "nadia", "#/insight/mist-hold-in", "By mistake")
+	s := servicetest.Start(t, true, servicetest.Looking)
+	p := visit(t, s, "nadia", "#/insight/mist-hold-in", "By mistake")
 	nadia := s.As(t, "nadia")
 	require.Eventually(t, func() bool {
 		i, err := nadia.Insight(t.Context(), 1, "mist-hold-in")

@@ -29,6 +29,7 @@ type Config struct {
 	Database string         // postgres://…
 	Follow   func() string  // where the database is now, for one that may move; nil: it stays at Database
 	Workers  int            // gradings at once in this process
+	NoLooks  bool           // the closer looks at graded hand-ins are left to other processes
 	Queued   bool           // every hand-in is graded from the queue, none within its request
 	Metrics  string         // address of the page for Prometheus, 127.0.0.1:9460; "": there is none
 	SignIns  int            // wrong attempts from one address within ten minutes, from which on guesses there wait sooner
@@ -134,7 +135,7 @@ func Run(ctx context.Context, c Config) error {
 	go s.Telling(background)
 	go tidy(background, s, c)
 	go sweep(background, s, c.Log, metrics.stuck.Set)
-	if c.Workers > 0 {
+	if c.Workers > 0 && !c.NoLooks {
 		go jobs.NewLooker(s, graders, c.Log, metrics.noticed).Run(background)
 	}
 	server := &http.Server{
@@ -216,7 +217,9 @@ func Work(ctx context.Context, c Config) error {
 	defer end()
 	go s.Telling(background)
 	go sweep(background, s, c.Log, func(float64) {})
-	go jobs.NewLooker(s, graders, c.Log, logged(c.Log)).Run(background)
+	if !c.NoLooks {
+		go jobs.NewLooker(s, graders, c.Log, logged(c.Log)).Run(background)
+	}
 	if err := queue.Start(ctx); err != nil {
 		return fmt.Errorf("starting the grading queue: %w", err)
 	}

@@ -116,6 +116,8 @@ it is stopped. Several may run on one database. Logs go to standard error as JSO
 func serviceFlags(c *cobra.Command, config *service.Config) *[]string {
 	c.Flags().StringVar(&config.Listen, "listen", "127.0.0.1:8460", "the `address` to answer on")
 	c.Flags().IntVar(&config.Workers, "workers", runtime.NumCPU(), "gradings at once; 0 leaves them to worker processes")
+	c.Flags().BoolVar(&config.NoLooks, "no-looks", false,
+		"leave the closer looks at graded hand-ins, for mistakes by name and what scenarios miss, to other processes")
 	c.Flags().BoolVar(&config.Queued, "queued", false,
 		"grade every hand-in from the queue, none within its request, as when all cores are busy")
 	c.Flags().IntVar(&config.Drafts, "keep-drafts", 400, "`days` that a draft is kept after its last saving; 0 is for ever")

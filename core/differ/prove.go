@@ -7,9 +7,10 @@ import (
 // A proof looks at every state that both can reach together, scan by scan, with every combination of inputs.
 type proof struct {
 	*both
-	budget int
-	seen   map[string]bool
-	steps  []taken
+	budget       int
+	combinations [][]int64 // of inputs, those at rest first
+	seen         map[string]bool
+	steps        []taken
 }
 
 // taken is how a state was come to: from which, with which combination of inputs, and whether the supply was lost before.
@@ -22,53 +23,71 @@ type taken struct {
 // mostCombinations bounds the inputs of one scan.
 const mostCombinations = 4096
 
+// reached is a state that was come to, by its number; -1 is the beginning.
+type reached struct {
+	situation
+	number int
+}
+
 func (p *proof) run() Result {
 	choices, partial := p.choices()
-	combinations := combine(choices)
-	if partial || combinations == nil {
+	p.combinations = combine(choices)
+	if partial || p.combinations == nil {
 		return Result{Verdict: None}
 	}
 	p.seen = map[string]bool{}
-	frontier := []situation{p.keep()}
-	numbers := []int{-1}
-	rest := combinations[0]
-	for depth := 0; len(frontier) > 0; depth++ {
-		var next []situation
-		var named []int
-		for i, from := range frontier {
-			for c, inputs := range combinations {
-				for _, again := range [2]bool{false, true} {
-					if p.both.scans > p.budget {
-						return Result{Verdict: None, States: len(p.seen)}
-					}
-					p.restore(from)
-					if again {
-						p.restart()
-					}
-					p.set(inputs)
-					step := taken{numbers[i], c, again}
-					switch p.both.scan() {
-					case faulted:
-						continue
-					case suspected:
-						if r, differs := p.convict(step, depth+1, combinations); differs {
-							return r
-						}
-					}
-					p.set(rest) // so that only what is remembered tells states apart
-					pose := string(p.pose())
-					if p.seen[pose] {
-						continue
-					}
-					p.seen[pose] = true
-					next, named = append(next, p.keep()), append(named, len(p.steps))
-					p.steps = append(p.steps, step)
-				}
+	frontier := []reached{{p.keep(), -1}}
+	for depth := 1; len(frontier) > 0; depth++ {
+		var next []reached
+		for _, from := range frontier {
+			more, ended := p.follow(from, depth)
+			if ended != nil {
+				ended.States = len(p.seen)
+				return *ended
 			}
+			next = append(next, more...)
 		}
-		frontier, numbers = next, named
+		frontier = next
 	}
 	return Result{Verdict: Same, States: len(p.seen)}
+}
+
+// follow executes the scan after a state with every combination of inputs, with and without a loss of supply before it. It returns the
+// states that nobody has come to yet, or what ends the proof.
+func (p *proof) follow(from reached, depth int) (next []reached, ended *Result) {
+	for c := range p.combinations {
+		for _, again := range [2]bool{false, true} {
+			if p.both.scans > p.budget {
+				return nil, &Result{Verdict: None}
+			}
+			step := taken{from.number, c, again}
+			switch p.step(from, step) {
+			case faulted:
+				continue
+			case suspected:
+				if r, differs := p.convict(step, depth); differs {
+					return nil, &r
+				}
+			}
+			p.set(p.combinations[0]) // so that only what is remembered tells states apart
+			if pose := string(p.pose()); !p.seen[pose] {
+				p.seen[pose] = true
+				next = append(next, reached{p.keep(), len(p.steps)})
+				p.steps = append(p.steps, step)
+			}
+		}
+	}
+	return next, nil
+}
+
+// step executes one scan from a state.
+func (p *proof) step(from reached, s taken) ended {
+	p.restore(from.situation)
+	if s.again {
+		p.restart()
+	}
+	p.set(p.combinations[s.inputs])
+	return p.both.scan()
 }
 
 // combine lists every combination of the inputs' values, that at rest first; nil where there are too many.
@@ -89,19 +108,19 @@ func combine(choices [][]int64) [][]int64 {
 }
 
 // convict plays the way to a suspected difference.
-func (p *proof) convict(last taken, scans int, combinations [][]int64) (Result, bool) {
+func (p *proof) convict(last taken, scans int) (Result, bool) {
 	way := []taken{last}
 	for at := last.from; at >= 0; at = p.steps[at].from {
 		way = append(way, p.steps[at])
 	}
 	slices.Reverse(way)
 	var events []event
-	inputs := combinations[0]
+	inputs := p.combinations[0]
 	for scan, step := range way {
 		if step.again {
 			events = append(events, event{act{restart, 0}, scan})
 		}
-		now := combinations[step.inputs]
+		now := p.combinations[step.inputs]
 		for i, v := range now {
 			if v != inputs[i] {
 				events = append(events, event{act{i, v}, scan})
@@ -114,6 +133,5 @@ func (p *proof) convict(last taken, scans int, combinations [][]int64) (Result, 
 		p.follower.Forget()
 		return Result{}, false
 	}
-	r.States = len(p.seen)
 	return r, true
 }

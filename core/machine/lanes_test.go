@@ -83,3 +83,45 @@ func TestWhatHasNoLanes(t *testing.T) {
 		})
 	}
 }
+
+const holdIn = `PROGRAM p
+VAR_INPUT on, off, trip : BOOL; END_VAR
+VAR_OUTPUT heater, lamp : BOOL; END_VAR
+LADDER
+RUNG { [on] | [heater] } -- [off] -- [trip] -- (heater);
+RUNG [/trip] -- (lamp);
+END_LADDER
+END_PROGRAM
+`
+
+func compiled(b *testing.B, text string) *machine.Code {
+	program, problems := check.Files([]*source.File{source.NewFile("p", text)}, nil)
+	require.NotNil(b, program, problems)
+	code, _ := machine.Compile(program)
+	return code
+}
+
+// A scan of one machine, and of one of 64 lanes.
+func BenchmarkScanOfLogic(b *testing.B) {
+	code := compiled(b, holdIn)
+	b.Run("machine", func(b *testing.B) {
+		m := code.Start(10 * time.Millisecond)
+		slot, _ := code.Slot("on")
+		for n := range b.N {
+			if n%4_000_000 == 3_999_999 { // a run may execute just so much
+				m = code.Start(10 * time.Millisecond)
+			}
+			m.Write(slot, int64(n&1))
+			_ = m.Scan()
+		}
+	})
+	b.Run("lane", func(b *testing.B) {
+		lanes := code.Lanes()
+		lanes.Load(code.Start(10 * time.Millisecond))
+		slot, _ := code.Slot("on")
+		for n := 0; n < b.N; n += 64 {
+			lanes.Write(slot, uint64(n)*0x9e3779b97f4a7c15)
+			lanes.Scan()
+		}
+	})
+}

@@ -26,7 +26,7 @@ func looked(t *testing.T, by *client.Client, id int64) *client.Look {
 const noHold = "PROGRAM mine\nmist_valve := mist_on AND mist_off;\nEND_PROGRAM\n"
 
 func TestAWrongHandinIsNamed(t *testing.T) {
-	s := servicetest.Start(t, true)
+	s := servicetest.Start(t, true, servicetest.Looking)
 	id := handIn(t, s.As(t, "liam"), "mist-hold-in", noHold, "").ID
 	look := looked(t, s.As(t, "nadia"), id)
 	require.NotNil(t, look.Mistake)
@@ -49,7 +49,7 @@ END_PROGRAM
 `
 
 func TestFullMarksThatStillDiffer(t *testing.T) {
-	s := servicetest.Start(t, true)
+	s := servicetest.Start(t, true, servicetest.Looking)
 	id := handIn(t, s.As(t, "liam"), "mist-hold-in", stillWrong, "").ID
 	nadia := s.As(t, "nadia")
 	h, err := nadia.Handin(ctx, id)
@@ -68,7 +68,7 @@ func TestFullMarksThatStillDiffer(t *testing.T) {
 
 // A learner reads the instructor's sentence, and the script, only where the assignment says so; and never more than that.
 func TestWhatLearnersAreToldOfALook(t *testing.T) {
-	s := servicetest.Start(t, true)
+	s := servicetest.Start(t, true, servicetest.Looking)
 	nadia, liam := s.As(t, "nadia"), s.As(t, "liam")
 	id := handIn(t, liam, "mist-hold-in", "PROGRAM p\nmist_valve := mist_on OR mist_valve AND mist_off;\nEND_PROGRAM\n", "").ID
 	whole := looked(t, nadia, id)
@@ -104,7 +104,7 @@ func TestWhatLearnersAreToldOfALook(t *testing.T) {
 }
 
 func TestInsightGroupsByMistake(t *testing.T) {
-	s := servicetest.Start(t, true)
+	s := servicetest.Start(t, true, servicetest.Looking)
 	nadia := s.As(t, "nadia")
 	handIn(t, s.As(t, "liam"), "mist-hold-in", "PROGRAM p\nmist_valve := mist_on;\nEND_PROGRAM\n", "1")
 	handIn(t, s.As(t, "liam"), "mist-hold-in", noHold, "2")
@@ -147,7 +147,7 @@ func TestInsightGroupsByMistake(t *testing.T) {
 
 // A hand-in that is graded again is looked at again.
 func TestGradedAgainIsLookedAtAgain(t *testing.T) {
-	s := servicetest.Start(t, true)
+	s := servicetest.Start(t, true, servicetest.Looking)
 	nadia := s.As(t, "nadia")
 	id := handIn(t, s.As(t, "liam"), "mist-hold-in", noHold, "").ID
 	looked(t, nadia, id)
@@ -164,7 +164,7 @@ func TestGradedAgainIsLookedAtAgain(t *testing.T) {
 
 // A published revision has its strength after a while.
 func TestTheLibraryTellsTheStrength(t *testing.T) {
-	s := servicetest.Start(t, true)
+	s := servicetest.Start(t, true, servicetest.Looking)
 	nadia := s.As(t, "nadia")
 	require.Eventually(t, func() bool {
 		list, err := nadia.Library(ctx)
