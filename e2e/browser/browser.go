@@ -270,7 +270,7 @@ func (p *Page) aim(what, element string, across, down float64) (x, y float64, er
 			const place = () => { const r = e.getBoundingClientRect(); return [r.x + r.width * %v, r.y + r.height * %v] }
 			const was = place(); await frame(); await frame(); const is = place()
 			const hit = document.elementFromPoint(...is)
-			return was.join() === is.join() && hit && (e.contains(hit) || hit.contains(e) && !e.matches(%q)) ? is : []`, element, across, down, exact))
+			return was.join() === is.join() && hit && (e.contains(hit) || %s(e, hit)) ? is : []`, element, across, down, beside))
 		if err == nil && len(at) == 2 {
 			return at[0], at[1], nil
 		}
@@ -280,9 +280,9 @@ func (p *Page) aim(what, element string, across, down float64) (x, y float64, er
 	}
 }
 
-// exact is what only a press on it itself reaches. Of what is drawn or ticked, what stands around it may be pressed for it; a field to
-// write in gets no focus by that.
-const exact = "button, a, textarea, [contenteditable=true], input:not([type=checkbox], [type=radio], [type=file], [type=range])"
+// beside tells whether what stands around an element may be pressed for it: around what is drawn, and the label of a field to be ticked.
+// Anything else gets nothing of such a press, which happens where the page moves under it.
+const beside = `((e, hit) => e instanceof SVGElement ? hit.contains(e) : e.matches('input') && (e.closest('label')?.contains(hit) ?? false))`
 
 // guard makes the page drop presses that land beside an element. struck ends that, and tells whether one has landed on it:
 // whether it was pressed, and where it is still there and the press was whole, also let go on it.
@@ -290,8 +290,7 @@ const (
 	guard = `const e = %s
 		if (!e) return false
 		const kinds = ['pointerdown', 'mousedown', 'touchstart', 'pointerup', 'mouseup', 'touchend', 'click', 'dblclick']
-		const beside = !e.matches(%q)
-		const on = (event) => event.composedPath().includes(e) || beside && event.target.contains?.(e) === true
+		const on = (event) => event.composedPath().includes(e) || event.target instanceof Node && %s(e, event.target)
 		let pressed = null, clicked = false
 		const look = (event) => {
 			if (pressed === null && (event.type === 'pointerdown' || event.type === 'touchstart')) pressed = on(event)
@@ -323,7 +322,7 @@ func (p *Page) strike(what, element string, press press) error {
 		if err != nil {
 			return err
 		}
-		there, err := Script[bool](p, fmt.Sprintf(guard, element, exact))
+		there, err := Script[bool](p, fmt.Sprintf(guard, element, beside))
 		if err == nil && there {
 			if err := press.down(x, y); err != nil {
 				return err
@@ -412,13 +411,20 @@ func (p *Page) Fill(name, text string) error {
 	return p.Type(text)
 }
 
-// Write replaces the text of the program editor.
+// Write replaces the text of the program editor. Where the page puts another in its place while it is pressed, that one is.
 func (p *Page) Write(text string) error {
-	if err := p.ClickSelector(".cm-content[contenteditable=true]"); err != nil {
-		return err
-	}
-	if err := p.Until("the cursor in the text", "document.activeElement?.matches('.cm-content')"); err != nil {
-		return err
+	deadline := time.Now().Add(Patience)
+	for {
+		if err := p.ClickSelector(".cm-content[contenteditable=true]"); err != nil {
+			return err
+		}
+		there, err := Evaluate[bool](p, "document.activeElement?.matches('.cm-content') === true")
+		if err == nil && there {
+			break
+		}
+		if err := p.waited(deadline, "the cursor in the text", err); err != nil {
+			return err
+		}
 	}
 	if err := p.Press("a", chromedp.ModifierCtrl); err != nil {
 		return err
