@@ -57,6 +57,12 @@ var nothing = Mistake{Key: "nothing", Title: "nothing happens", Words: "what is 
 // budget is how many scans the search for one mistake's script executes.
 const budget = 4_000
 
+// What is kept of one exercise: as many mistakes, and as many scripts that tell them apart.
+const (
+	mostMistakes = 400
+	mostScripts  = 120
+)
+
 // passes bounds how often scripts are added that tell mistakes from each other.
 const passes = 4
 
@@ -119,7 +125,7 @@ func (k *Known) sort(list, right []known, still known) (more int, err error) {
 // tell adds the shortest script that tells two programs from each other, where there is one.
 func (k *Known) tell(a, b known) error {
 	pair := [2]string{a.text, b.text}
-	if k.told[pair] {
+	if k.told[pair] || len(k.scripts) >= mostScripts {
 		return nil
 	}
 	k.told[pair] = true
@@ -159,7 +165,8 @@ func (k *Known) listed() (list []known) {
 	}
 	// Of mistakes that behave alike the one that is said first comes first.
 	slices.SortStableFunc(mutants, func(a, b known) int { return a.rank - b.rank })
-	return append(list, mutants...)
+	list = append(list, mutants...)
+	return list[:min(len(list), mostMistakes)]
 }
 
 // Of tells which known mistake a hand-in behaves like, if any: of several that behave alike one in its own language. stop may end it, with

@@ -21,6 +21,8 @@ type both struct {
 	values   [2][]int64
 	texts    map[string]int64 // texts as numbers
 	scans    int              // executed
+	size     int              // of a pose, in bytes
+	kept     int              // bytes of situations and poses
 }
 
 func (p Pair) start() (*both, error) {
@@ -51,6 +53,7 @@ func (p Pair) start() (*both, error) {
 		tolerances, kinds = append(tolerances, c.Tolerance), append(kinds, kind)
 	}
 	b.follower = compare.NewFollower(tolerances, kinds, begin)
+	b.size = len(b.pose())
 	return b, nil
 }
 
@@ -103,13 +106,21 @@ const (
 	faulted         // both, in the same scan
 )
 
-// instructions are as many as count for a scan more: a program that does much in each scan is searched for as long as any other.
-const instructions = 2_000
+// What counts for a scan more, so that programs that do much in each scan, or hold much, are searched for as long as any other; and how
+// much is kept of what was seen.
+const (
+	instructions = 2_000
+	memory       = 4 << 10
+	mostKept     = 128 << 20
+)
+
+// spent reports whether a budget is used up.
+func (b *both) spent(budget int) bool { return b.scans > budget || b.kept > mostKept }
 
 // scan executes one scan of both.
 func (b *both) scan() ended {
 	before := b.machines[0].Used() + b.machines[1].Used()
-	defer func() { b.scans += 1 + (b.machines[0].Used()+b.machines[1].Used()-before)/instructions }()
+	defer func() { b.scans += 1 + (b.machines[0].Used()+b.machines[1].Used()-before)/instructions + b.size/memory }()
 	first, second := b.gliders[0].Scan(), b.gliders[1].Scan()
 	switch {
 	case first != nil && second != nil:
@@ -159,6 +170,7 @@ type situation struct {
 }
 
 func (b *both) keep() situation {
+	b.kept += 2 * b.size // with its pose
 	return situation{[2]machine.Snapshot{b.machines[0].Snapshot(), b.machines[1].Snapshot()}, b.follower.Copy()}
 }
 

@@ -192,3 +192,24 @@ func TestAnyTwoPrograms(t *testing.T) {
 		}
 	}
 }
+
+// A program that holds much, or does much in each scan, is searched for as long as any other, and no longer.
+func TestLargeProgramsEnd(t *testing.T) {
+	for name, body := range map[string]string{
+		"much memory": "VAR a : ARRAY [0..90000] OF LINT; n : DINT; END_VAR\na[n MOD 90000] := n;\nn := n + 1;\n",
+		"much work":   "VAR i, n : DINT; END_VAR\nFOR i := 1 TO 20000 DO n := n + i; END_FOR;\n",
+	} {
+		t.Run(name, func(t *testing.T) {
+			text := "PROGRAM p\n" + body + "mist_valve := mist_on AND mist_off AND n >= 0;\nEND_PROGRAM\n"
+			p := pair(t, text, strings.Replace(text, "mist_valve :=", "mist_valve := NOT", 1)+"\n", 2)
+			r, err := p.Search(differ.Budget)
+			require.NoError(t, err)
+			assert.Equal(t, differ.Differs, r.Verdict)
+			p = pair(t, text, text, 2)
+			r, err = p.Search(20_000)
+			require.NoError(t, err)
+			assert.Equal(t, differ.None, r.Verdict)
+			assert.Less(t, r.Scans, 60_000)
+		})
+	}
+}

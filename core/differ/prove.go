@@ -57,7 +57,7 @@ func (p *proof) run() Result {
 func (p *proof) follow(from reached, depth int) (next []reached, ended *Result) {
 	for c := range p.combinations {
 		for _, again := range [2]bool{false, true} {
-			if p.both.scans > p.budget {
+			if p.spent(p.budget) {
 				return nil, &Result{Verdict: None}
 			}
 			step := taken{from.number, c, again}

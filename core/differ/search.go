@@ -52,7 +52,7 @@ func (s *search) run() {
 			if s.best.Verdict == Differs && n.event.scan >= s.best.Scan {
 				break
 			}
-			if s.both.scans > s.budget {
+			if s.spent(s.budget) {
 				return
 			}
 			if s.fresh(n) {
@@ -90,7 +90,7 @@ func (s *search) follow(n *node) (next []*node) {
 	s.set(n.inputs)
 	next = s.more(next, n, &moment{n.moment.situation, n.event.scan, n.moment.pose}, true)
 	been := map[string]bool{}
-	for scan, moments := n.event.scan, 0; scan < n.event.scan+maxWait && moments < maxMoments && s.both.scans <= s.budget; {
+	for scan, moments := n.event.scan, 0; scan < n.event.scan+maxWait && moments < maxMoments && !s.spent(s.budget); {
 		switch s.both.scan() {
 		case faulted:
 			return next

@@ -4,6 +4,7 @@ import (
 	"slices"
 	"strings"
 
+	"celandine/core/block"
 	"celandine/core/source"
 	"celandine/core/syntax"
 )
@@ -267,13 +268,24 @@ func (m *maker) box(s *syntax.Series, i int, b *syntax.Box) {
 	if b.EN {
 		put(m, &b.EN, false, InputOpen, b.Span, "the block %s has no EN", text(b.Call.Callee))
 	}
-	if id, ok := b.Call.Callee.(*syntax.Identifier); ok && m.typeOf(id.Text) == "CTU" {
-		equal := &syntax.Contact{Operand: equalTo(id, id.Span).(*syntax.Paren).X, Span: id.Span}
-		put(m, &s.Elements, slices.Insert(slices.Clone(s.Elements), i+1, syntax.Element(equal)), DoneAsEqual, b.Span,
-			"%s is done only while it stands at its preset", id.Text)
-	}
+	m.doneAsEqual(s, i, b)
 	m.call(b.Call)
 	if b.Result != nil {
 		m.target(&b.Result)
 	}
+}
+
+// doneAsEqual lets the power pass behind a counter only while it stands at its preset.
+func (m *maker) doneAsEqual(s *syntax.Series, i int, b *syntax.Box) {
+	id, ok := b.Call.Callee.(*syntax.Identifier)
+	if !ok {
+		return
+	}
+	counter, _ := block.Named(m.typeOf(id.Text))
+	if counter == nil || counter.Name != "CTU" {
+		return
+	}
+	equal := &syntax.Contact{Operand: equalTo(id, counter, id.Span).(*syntax.Paren).X, Span: id.Span}
+	put(m, &s.Elements, slices.Insert(slices.Clone(s.Elements), i+1, syntax.Element(equal)), DoneAsEqual, b.Span,
+		"%s is done only while it stands at its preset", id.Text)
 }

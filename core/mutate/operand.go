@@ -2,10 +2,12 @@ package mutate
 
 import (
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
 
+	"celandine/core/block"
 	"celandine/core/signal"
 	"celandine/core/source"
 	"celandine/core/syntax"
@@ -60,38 +62,42 @@ func name(text string, at source.Span) syntax.Expr {
 	return &syntax.Identifier{Name: syntax.Name{Text: text, Span: at}}
 }
 
-// member reads a block's input in place of its output.
+// member reads another member of a block in an output's place: another output, or the input that drives it.
 func (m *maker) member(e *syntax.Expr, x *syntax.Member) {
 	id, ok := x.Of.(*syntax.Identifier)
 	if !ok {
 		return
 	}
-	if m.typeOf(id.Text) == "CTU" && strings.EqualFold(x.Field.Text, "Q") {
-		put(m, e, equalTo(id, x.Field.Span), DoneAsEqual, x.Place(), "%s is done only while it stands at its preset", id.Text)
-	}
-	into := map[string]string{"TON Q": "IN", "TOF Q": "IN", "TP Q": "IN", "TACC Q": "IN", "R_TRIG Q": "CLK", "F_TRIG Q": "CLK",
-		"CTU Q": "CU", "CTUD QU": "QD",
-		"CTUD QD": "QU", "SR Q1": "S1", "RS Q1": "S"}[m.typeOf(id.Text)+" "+strings.ToUpper(x.Field.Text)]
-	if into == "" {
+	b, _ := block.Named(m.typeOf(id.Text))
+	if b == nil || !slices.ContainsFunc(b.Out, func(p block.Pin) bool {
+		return p.Kind == signal.Bool && strings.EqualFold(p.Name,
+			x.Field.Text)
+	}) {
 		return
 	}
-	kind := InputForOutput
-	switch into {
-	case "CLK":
-		kind = EdgeOut
-	case "QU", "QD":
-		kind = OtherVariable
+	read := func(pin string, kind Kind) {
+		other := &syntax.Member{Of: x.Of, Field: syntax.Name{Text: pin, Span: x.Field.Span}}
+		put(m, e, syntax.Expr(other), kind, x.Place(), "%s.%s is read in place of %s", id.Text, pin, text(x))
 	}
-	put(m, e, syntax.Expr(&syntax.Member{Of: x.Of, Field: syntax.Name{Text: into, Span: x.Field.Span}}), kind, x.Place(),
-		"%s.%s is read in place of %s", id.Text, into, text(x))
+	if b.Name == "CTU" {
+		put(m, e, equalTo(id, b, x.Field.Span), DoneAsEqual, x.Place(), "%s is done only while it stands at its preset", id.Text)
+	}
+	for _, p := range b.Out {
+		if p.Kind == signal.Bool && !strings.EqualFold(p.Name, x.Field.Text) {
+			read(p.Name, OtherVariable)
+		}
+	}
+	if strings.EqualFold(x.Field.Text, b.PowerOut().Name) {
+		read(b.PowerIn().Name, map[bool]Kind{true: EdgeOut, false: InputForOutput}[b.Family == block.Edge])
+	}
 }
 
 // equalTo is (count.CV = count.PV).
-func equalTo(instance *syntax.Identifier, at source.Span) syntax.Expr {
-	member := func(name string) syntax.Expr {
-		return &syntax.Member{Of: instance, Field: syntax.Name{Text: name, Span: at}}
+func equalTo(instance *syntax.Identifier, b *block.Block, at source.Span) syntax.Expr {
+	member := func(p block.Pin) syntax.Expr {
+		return &syntax.Member{Of: instance, Field: syntax.Name{Text: p.Name, Span: at}}
 	}
-	return &syntax.Paren{X: &syntax.Binary{Op: "=", X: member("CV"), Y: member("PV"), OpSpan: at, Span: at}, Span: at}
+	return &syntax.Paren{X: &syntax.Binary{Op: "=", X: member(b.Measure()), Y: member(b.Preset()), OpSpan: at, Span: at}, Span: at}
 }
 
 var number = regexp.MustCompile(`^(?:\w+#)?\d[\d_]*$`)
@@ -113,22 +119,25 @@ func (m *maker) literal(e *syntax.Expr, x *syntax.Literal) {
 			put(real(v*10), NumberScale, "%[2]s stands in place of %[1]s")
 			put(real(v/10), NumberScale, "%[2]s stands in place of %[1]s")
 		}
+	case number.MatchString(x.Text) && typed:
+		whole(prefix+"#", digits, put)
 	case number.MatchString(x.Text):
-		if typed {
-			prefix += "#"
-		} else {
-			prefix, digits = "", upper
-		}
-		v, err := strconv.ParseInt(strings.ReplaceAll(digits, "_", ""), 10, 64)
-		if err != nil {
-			return
-		}
-		for _, to := range []int64{v + 1, v - 1} {
-			put(prefix+strconv.FormatInt(to, 10), CountOff, "%[2]s stands in place of %[1]s")
-		}
-		if v >= 10 {
-			put(prefix+strconv.FormatInt(v/10, 10), NumberScale, "%[2]s stands in place of %[1]s")
-			put(prefix+strconv.FormatInt(v*10, 10), NumberScale, "%[2]s stands in place of %[1]s")
+		whole("", upper, put)
+	}
+}
+
+// whole makes the mistakes in a whole number: one off, ten times off.
+func whole(prefix, digits string, put func(to string, kind Kind, what string)) {
+	v, err := strconv.ParseInt(strings.ReplaceAll(digits, "_", ""), 10, 64)
+	if err != nil {
+		return
+	}
+	for _, to := range []int64{v + 1, v - 1} {
+		put(prefix+strconv.FormatInt(to, 10), CountOff, "%[2]s stands in place of %[1]s")
+	}
+	if v >= 10 {
+		for _, to := range []int64{v / 10, v * 10} {
+			put(prefix+strconv.FormatInt(to, 10), NumberScale, "%[2]s stands in place of %[1]s")
 		}
 	}
 }
