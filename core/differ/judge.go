@@ -18,7 +18,6 @@ import (
 const judging = 50
 
 // judge tells what differs first in a script of so many scans, if anything does.
-
 func (b *both) judge(events []event, scans int) (Result, bool) {
 	script := b.script(events, scans+b.margin())
 	expected, err := b.plays(0, script)
