@@ -91,8 +91,8 @@ func compareCommand() *cobra.Command {
 		Use:   "compare A B --exercise DIR",
 		Short: "Find the shortest script on which two programs differ",
 		Long: `Compare looks for the script with the fewest events, and of those the shortest, on which what the exercise
-grades differs between two programs by more than it allows; A is what is expected. An event is one device worked once, or a
-loss of supply. It says so where the two are the same in every state that they can reach, and where it found no difference
+grades differs between two programs by more than it allows; A is what is expected. An event is one device worked once, a loss
+of supply, or a value written that a scenario writes. It says so where the two are the same in every state that they can reach, and where it found no difference
 within its budget of scans.`,
 		Example: "  celandine compare solution.ladder mine.ladder --exercise exercises/mist-hold-in",
 		Args:    exactly("A", "B"),

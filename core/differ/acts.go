@@ -11,7 +11,8 @@ import (
 	"celandine/core/syntax"
 )
 
-// An act is what may be done at once: an input takes a value, or, where input is restart, the supply is lost and returns.
+// An act is what may be done at once: an input takes a value; where input is restart, the supply is lost and returns; and a number beyond
+// the inputs' is that of a value to be written.
 type act struct {
 	input int
 	value int64
@@ -123,8 +124,11 @@ func (p Pair) script(events []event, scans int) *signal.Trace {
 		t.Columns = append(t.Columns, signal.Steps(input.Name, input.Kind(), values))
 	}
 	for _, e := range events {
-		if e.input == restart {
+		switch write := e.input - len(p.Inputs); {
+		case e.input == restart:
 			t.Acts = append(t.Acts, signal.Act{Scan: e.scan, Verb: signal.Restart})
+		case write >= 0:
+			t.Acts = append(t.Acts, signal.Act{Scan: e.scan, Verb: signal.Write, Name: p.Writes[write].Name, Value: p.Writes[write].Value})
 		}
 	}
 	return t

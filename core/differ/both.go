@@ -17,6 +17,7 @@ type both struct {
 	gliders  [2]*machine.Glider
 	inputs   [2][]machine.Slot // of the panel's inputs that the program has; else without a name
 	outputs  [2][]machine.Slot
+	writes   [2][]writing // of those that the program has
 	follower *compare.Follower
 	values   [2][]int64
 	texts    map[string]int64 // texts as numbers
@@ -41,6 +42,9 @@ func (p Pair) start() (*both, error) {
 				return nil, fmt.Errorf("there is nothing named %s in one of the programs", name)
 			}
 			b.outputs[side] = append(b.outputs[side], slot)
+		}
+		for _, act := range p.Writes {
+			b.writes[side] = append(b.writes[side], toWrite(code, act))
 		}
 		b.values[side] = make([]int64, len(p.Compared))
 	}
@@ -73,6 +77,35 @@ func (b *both) set(inputs []int64) {
 		for i, slot := range b.inputs[side] {
 			if slot != (machine.Slot{}) {
 				b.machines[side].Write(slot, inputs[i])
+			}
+		}
+	}
+}
+
+// writing is a value that may be written to a place; without one the program does not have it.
+type writing struct {
+	machine.Slot
+	value int64
+}
+
+func toWrite(code *machine.Code, act signal.Act) writing {
+	slot, ok := code.Slot(act.Name)
+	if !ok {
+		return writing{}
+	}
+	v, err := slot.Type.Parse(act.Value)
+	if err != nil {
+		return writing{}
+	}
+	return writing{slot, v}
+}
+
+// write writes values, by their numbers.
+func (b *both) write(numbers []int) {
+	for side, m := range b.machines {
+		for _, n := range numbers {
+			if w := b.writes[side][n]; w.Slot != (machine.Slot{}) {
+				m.Write(w.Slot, w.value)
 			}
 		}
 	}
@@ -188,13 +221,16 @@ func (b *both) pose() []byte {
 	return b.follower.Pose(pose)
 }
 
-// known is a script without the inputs that a program does not have.
+// known is a script without what a program does not have.
 func (b *both) known(side int, script *signal.Trace) *signal.Trace {
 	out := *script
 	out.Columns = slices.Clone(script.Columns)
 	out.Columns = slices.DeleteFunc(out.Columns, func(c *signal.Column) bool {
 		at := slices.IndexFunc(b.Inputs, func(p exercise.Point) bool { return p.Name == c.Name })
 		return at >= 0 && b.inputs[side][at] == (machine.Slot{})
+	})
+	out.Acts = slices.DeleteFunc(slices.Clone(script.Acts), func(act signal.Act) bool {
+		return act.Verb == signal.Write && toWrite([2]*machine.Code{b.A, b.B}[side], act).Slot == (machine.Slot{})
 	})
 	return &out
 }

@@ -2,7 +2,8 @@
 //
 // In comes a [Pair]: two programs, the panel that works them, and what of them is compared and how strictly. Out comes a [Result]: the
 // script with the fewest events, and of those the shortest, on which they differ; or that they are the same, when every state that they can
-// reach together was seen; or that none was found within so many scans. An event is one device worked once, or a loss of supply.
+// reach together was seen; or that none was found within so many scans. An event is one device worked once, a value written from outside, or a loss
+// of supply.
 //
 // First [Pair.Search] goes breadth first over the states of both and the next events (search.go), at the times that matter: the next scans,
 // and just before, at and just after every scan in which anything but an elapsed time changes. Still time is skipped. What it does not find
@@ -25,6 +26,7 @@ type Pair struct {
 	A, B     *machine.Code // A is what is expected
 	Period   time.Duration
 	Inputs   []exercise.Point
+	Writes   []signal.Act // what may be written from outside, at any scan: names and values
 	Compared []Compared
 }
 

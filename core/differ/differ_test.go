@@ -213,3 +213,19 @@ func TestLargeProgramsEnd(t *testing.T) {
 		})
 	}
 }
+
+// What only shows when a variable is written from outside is found where that may be.
+func TestWhatMayBeWritten(t *testing.T) {
+	const once = "PROGRAM p\nVAR limit : INT := 5; n : INT; END_VAR\nIF mist_on THEN n := n + 1; END_IF;\nmist_valve := n > limit;\nEND_PROGRAM\n"
+	always := strings.Replace(once, "IF mist_on", "limit := 5;\nIF mist_on", 1)
+	p := pair(t, once, always, 0)
+	r, err := p.Search(5_000)
+	require.NoError(t, err)
+	assert.Equal(t, differ.None, r.Verdict)
+	p.Writes = []signal.Act{{Verb: signal.Write, Name: "limit", Value: "1"}, {Verb: signal.Write, Name: "nothing", Value: "1"}}
+	r, err = p.Search(5_000)
+	require.NoError(t, err)
+	require.Equal(t, differ.Differs, r.Verdict)
+	assert.Equal(t, 2, r.Events)
+	assert.Equal(t, "limit", r.Script.Acts[0].Name)
+}

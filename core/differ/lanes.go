@@ -46,7 +46,7 @@ func (b *both) logicOf() *logic {
 			return nil
 		}
 	}
-	if remembered > lanesAtOnce || n > 12 {
+	if remembered > lanesAtOnce || n > 12 || len(b.Writes) > 0 {
 		return nil
 	}
 	l.combine(n)

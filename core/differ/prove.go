@@ -32,7 +32,7 @@ type reached struct {
 func (p *proof) run() Result {
 	choices, partial := p.choices()
 	p.combinations = combine(choices)
-	if partial || p.combinations == nil {
+	if partial || p.combinations == nil || len(p.Writes) > 0 {
 		return Result{Verdict: None}
 	}
 	p.seen = map[string]bool{}

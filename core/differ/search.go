@@ -29,6 +29,7 @@ type node struct {
 	event  event
 	again  bool // the event is a loss of supply
 	inputs []int64
+	writes []int // of this scan
 	depth  int
 }
 
@@ -73,6 +74,9 @@ func (s *search) fresh(n *node) bool {
 	if n.again {
 		key = append(key, 1)
 	}
+	for _, w := range n.writes {
+		key = binary.AppendVarint(key, int64(w))
+	}
 	if s.seen[string(key)] {
 		return false
 	}
@@ -88,6 +92,7 @@ func (s *search) follow(n *node) (next []*node) {
 		s.restart()
 	}
 	s.set(n.inputs)
+	s.write(n.writes)
 	next = s.more(next, n, &moment{n.moment.situation, n.event.scan, n.moment.pose}, true)
 	been := map[string]bool{}
 	for scan, moments := n.event.scan, 0; scan < n.event.scan+maxWait && moments < maxMoments && !s.spent(s.budget); {
@@ -130,7 +135,14 @@ func (s *search) more(next []*node, n *node, at *moment, atOnce bool) []*node {
 		if atOnce && a.input <= n.event.input {
 			return
 		}
-		next = append(next, &node{at, n, event{a, at.scan}, a.input == restart || atOnce && n.again, inputs, n.depth + 1})
+		one := &node{at, n, event{a, at.scan}, a.input == restart || atOnce && n.again, inputs, nil, n.depth + 1}
+		if atOnce {
+			one.writes = slices.Clone(n.writes)
+		}
+		if w := a.input - len(s.Inputs); w >= 0 {
+			one.writes = append(one.writes, w)
+		}
+		next = append(next, one)
 	}
 	add(act{restart, 0}, n.inputs)
 	for i, values := range s.choices {
@@ -141,6 +153,9 @@ func (s *search) more(next []*node, n *node, at *moment, atOnce bool) []*node {
 				add(act{i, v}, inputs)
 			}
 		}
+	}
+	for w := range s.Writes {
+		add(act{len(s.Inputs) + w, 0}, n.inputs)
 	}
 	return next
 }

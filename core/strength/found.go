@@ -2,6 +2,7 @@ package strength
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"celandine/core/differ"
@@ -60,7 +61,7 @@ func Between(g *grade.Grader, right, other *Handin, budget int) (differ.Verdict,
 
 // PairOf puts two marked programs beside each other.
 func PairOf(g *grade.Grader, a, b *Handin) (differ.Pair, error) {
-	p := differ.Pair{A: a.code, B: b.code, Period: g.Exercise.Period, Inputs: g.Exercise.Inputs}
+	p := differ.Pair{A: a.code, B: b.code, Period: g.Exercise.Period, Inputs: g.Exercise.Inputs, Writes: written(g.Exercise)}
 	if a.code == nil || b.code == nil {
 		return p, fmt.Errorf("one of the programs has errors")
 	}
@@ -78,6 +79,19 @@ func PairOf(g *grade.Grader, a, b *Handin) (differ.Pair, error) {
 		}
 	}
 	return p, nil
+}
+
+// written lists what the scenarios write from outside, each once.
+func written(e *exercise.Exercise) (list []signal.Act) {
+	for _, s := range e.Scenarios {
+		for _, act := range s.Script.Acts {
+			one := signal.Act{Verb: act.Verb, Name: act.Name, Value: act.Value}
+			if act.Verb == signal.Write && !slices.Contains(list, one) {
+				list = append(list, one)
+			}
+		}
+	}
+	return list
 }
 
 // found tells of a difference in the words of an exercise.
