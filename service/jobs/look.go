@@ -20,8 +20,7 @@ import (
 )
 
 // A Looker looks closer at hand-ins that have their mark: which known mistake each behaves like, and the shortest script on which it differs
-// from the solution. It works on one at a time, leaves the core to others for three times as long as each
-// took, and never comes before a mark.
+// from the solution. It works on one at a time, leaves the core to others for as long as each took, and never comes before a mark.
 type Looker struct {
 	store   *store.Store
 	graders *Graders
@@ -49,7 +48,7 @@ func (l *Looker) Run(ctx context.Context) {
 	for {
 		began := time.Now()
 		looked, err := l.Once(ctx)
-		rest := max(3*time.Since(began), 10*time.Millisecond)
+		rest := max(time.Since(began), 10*time.Millisecond)
 		if err != nil || !looked {
 			rest = lookAgain
 		}
