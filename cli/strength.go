@@ -131,7 +131,7 @@ within its budget of scans.`,
 
 // compared reads two programs as hand-ins and looks for a difference.
 func compared(c *cobra.Command, g *grade.Grader, sources []*source.File, budget int) (d difference, err error) {
-	var both [2]*strength.Handin
+	var both [2]*grade.Handin
 	for i, f := range sources {
 		if both[i], err = strength.Read(g, f); err != nil {
 			return d, err
@@ -141,6 +141,11 @@ func compared(c *cobra.Command, g *grade.Grader, sources []*source.File, budget 
 				fmt.Fprintln(c.ErrOrStderr(), one)
 			}
 			return d, failed()
+		}
+	}
+	for _, f := range sources {
+		for _, lacks := range g.Missing([]*source.File{f}) {
+			fmt.Fprintf(c.ErrOrStderr(), "%s: %s; it is not compared\n", f.Name, lacks)
 		}
 	}
 	done := Busy(c.ErrOrStderr(), "looking for a difference")

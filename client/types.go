@@ -204,6 +204,7 @@ type Handin struct {
 	After    int64           `json:"after,omitempty" doc:"For instructors: the next in the review queue."`
 	Result   json.RawMessage `json:"result,omitempty" doc:"Marks by scenario, findings and diagnostics."`
 	Evidence json.RawMessage `json:"evidence,omitempty" doc:"Traces of the scenarios that may be seen."`
+	Looking  bool            `json:"looking,omitempty" doc:"A closer look that one may be told of is still to come."`
 	Look     *Look           `json:"look,omitempty" doc:"What a closer look found, some time after the mark; to learners as far as the assignment says."`
 }
 

@@ -101,11 +101,11 @@ func searched(t *testing.T, g *grade.Grader) string {
 		for i, m := range mutate.Of(source.NewFile(s.Name, s.Text), grade.Points(g.Exercise), 3*g.Exercise.Period) {
 			wrong, err := strength.Read(g, source.NewFile(s.Name, m.Text))
 			require.NoError(t, err)
-			p, err := strength.PairOf(g, right, wrong)
+			p, whole, err := strength.PairOf(g, right, wrong)
 			require.NoError(t, err)
 			r, err := p.Search(differ.Budget / 4)
 			require.NoError(t, err)
-			if r.Verdict == differ.Same || len(p.Compared) < len(g.Tolerances()) {
+			if r.Verdict == differ.Same || !whole {
 				continue
 			}
 			all++

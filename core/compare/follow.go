@@ -41,7 +41,7 @@ type change struct {
 func NewFollower(tolerances []Tolerance, kinds []signal.Kind, begin []int64) *Follower {
 	f := &Follower{}
 	for i, t := range tolerances {
-		f.signals = append(f.signals, followed{Tolerance: t, kind: kinds[i], now: [2]int64{begin[i], begin[i]}, stepped: far, even: far})
+		f.signals = append(f.signals, followed{Tolerance: t, kind: kinds[i], now: [2]int64{begin[i], begin[i]}, stepped: t.far(), even: t.far()})
 	}
 	return f
 }
@@ -131,7 +131,7 @@ func (s *followed) number(scans int, expected, actual int64) (suspect bool) {
 	s.now = [2]int64{expected, actual}
 	switch {
 	case scans > 1: // evenly
-		s.stepped, s.even = min(s.stepped+scans, far), min(s.even+scans, far)
+		s.stepped, s.even = min(s.stepped+scans, s.far()), min(s.even+scans, s.far())
 	default:
 		suspect = s.bend(slope)
 	}
@@ -150,18 +150,18 @@ func (s *followed) number(scans int, expected, actual int64) (suspect bool) {
 	return suspect || s.straying > s.Slack || s.used && s.crowded && !s.cleared
 }
 
-// far is so long after a jump that it no longer counts.
-const far = 64
+// far is so many scans after a jump that it no longer counts.
+func (t Tolerance) far() int { return 2*t.Slack + 3 }
 
 // bend notes how the expected value goes on, and reports whether what was excused is in doubt by that.
 func (s *followed) bend(slope int64) (doubt bool) {
 	back := s.stepped == 0 // it jumped in the scan before
 	turns := slope != s.slope
 	s.slope = slope
-	s.stepped, s.even = min(s.stepped+1, far), min(s.even+1, far)
+	s.stepped, s.even = min(s.stepped+1, s.far()), min(s.even+1, s.far())
 	switch {
 	case !turns && back && slope != 0: // no jump, but where a slope begins
-		doubt, s.used, s.stepped = s.used, false, far
+		doubt, s.used, s.stepped = s.used, false, s.far()
 	case turns && back && slope != 0: // one upon another
 		s.crowded, s.stepped = true, 0
 	case turns && !back:
@@ -184,24 +184,27 @@ func (f *Follower) Pose(pose []byte) []byte {
 		s := &f.signals[i]
 		pose = binary.AppendVarint(pose, s.now[0])
 		pose = binary.AppendVarint(pose, s.now[1])
-		pose = append(pose, byte(len(s.waiting)), byte(s.ahead))
+		pose = binary.AppendVarint(pose, int64(len(s.waiting)))
+		numbers := []int{s.ahead}
 		for _, c := range s.waiting {
-			pose = binary.AppendVarint(binary.AppendVarint(pose, c.value), int64(c.age))
+			pose = binary.AppendVarint(pose, c.value)
+			numbers = append(numbers, c.age)
 		}
 		if s.Drift > 0 {
-			pose = binary.AppendVarint(pose, int64(s.off))
+			numbers = append(numbers, s.off)
 		}
 		if s.Numeric {
 			pose = binary.AppendVarint(pose, s.slope)
-			pose = append(pose, byte(min(s.stepped, 2*s.Slack+3)), byte(min(s.even, 2*s.Slack+3)), byte(min(s.straying, 255)),
-				flag(s.crowded),
-				flag(s.used), flag(s.cleared))
+			numbers = append(numbers, s.stepped, s.even, s.straying, flag(s.crowded), flag(s.used), flag(s.cleared))
+		}
+		for _, n := range numbers {
+			pose = binary.AppendVarint(pose, int64(n))
 		}
 	}
 	return pose
 }
 
-func flag(b bool) byte {
+func flag(b bool) int {
 	if b {
 		return 1
 	}

@@ -129,7 +129,7 @@ func (k *Known) tell(a, b known) error {
 		return nil
 	}
 	k.told[pair] = true
-	var both [2]*strength.Handin
+	var both [2]*grade.Handin
 	for i, one := range []known{a, b} {
 		h, err := strength.Read(k.grader, source.NewFile(one.file, one.text))
 		if err != nil {
@@ -209,10 +209,7 @@ func (k *Known) shows(f *source.File, stop func() bool) (behaviour, error) {
 	if err != nil || h.Code() == nil {
 		return nil, err
 	}
-	names, err := h.Graded()
-	if err != nil {
-		return nil, err
-	}
+	names := h.Graded()
 	watch := slices.DeleteFunc(slices.Clone(names), func(name string) bool { return name == "" })
 	var list behaviour
 	for _, script := range k.scripts {

@@ -8,6 +8,7 @@ import (
 
 	"celandine/core/machine"
 	"celandine/core/signal"
+	"celandine/core/source"
 	"celandine/core/syntax"
 )
 
@@ -30,8 +31,9 @@ func (p Pair) choices() (values [][]int64, partial bool) {
 		case signal.Bool:
 			values = append(values, []int64{rest, 1 - rest})
 		case signal.Int, signal.Uint:
-			values = append(values, around(rest, literals))
-			partial = partial || !known(input.Name)
+			list, all := around(rest, literals)
+			values = append(values, list)
+			partial = partial || !all || !known(input.Name)
 		default:
 			values = append(values, []int64{rest})
 			partial = true
@@ -43,72 +45,91 @@ func (p Pair) choices() (values [][]int64, partial bool) {
 // mostValues bounds the values of one number.
 const mostValues = 40
 
-// around lists a value at rest and those about some numbers.
-func around(rest int64, numbers []int64) []int64 {
-	list := []int64{rest}
+// around lists a value at rest and those about some numbers; all tells that there was room for every one.
+func around(rest int64, numbers []int64) (list []int64, all bool) {
+	list = []int64{rest}
 	for _, n := range numbers {
 		for _, v := range [3]int64{n - 1, n, n + 1} {
-			if !slices.Contains(list, v) && len(list) < mostValues {
-				list = append(list, v)
+			if slices.Contains(list, v) {
+				continue
 			}
+			if len(list) == mostValues {
+				return list, false
+			}
+			list = append(list, v)
 		}
 	}
-	return list
+	return list, true
 }
 
-// numbersIn lists the whole numbers that stand in programs, with either sign, and tells of which inputs they are all that matters: those
-// that are only compared with numbers.
+// numbersIn lists the whole numbers that stand in programs and their blocks, with either sign, and tells of which inputs they are all that
+// matters: those that are only compared with such numbers, under their own name.
 func numbersIn(codes ...*machine.Code) (numbers []int64, known func(name string) bool) {
 	seen, used, compared := map[int64]bool{}, map[string]int{}, map[string]int{}
+	named := true // no input is read by its address
+	visit := func(node any) bool {
+		switch n := node.(type) {
+		case *syntax.Literal:
+			if v, ok := whole(n); ok {
+				seen[v], seen[-v] = true, true
+			}
+		case *syntax.Address:
+			named = false
+		case *syntax.Identifier:
+			used[strings.ToLower(n.Text)]++
+		case *syntax.Binary:
+			if name, ok := heldToNumber(n); ok {
+				compared[name]++
+			}
+		}
+		return true
+	}
+	read := map[*source.File]bool{}
 	for _, code := range codes {
 		for _, u := range code.Program().Units {
-			syntax.Walk(u.Tree, func(node any) bool {
-				switch n := node.(type) {
-				case *syntax.Literal:
-					if v, err := strconv.ParseInt(strings.ReplaceAll(n.Text, "_", ""), 10, 64); err == nil && v < math.MaxInt32 {
-						seen[v], seen[-v] = true, true
-					}
-				case *syntax.Identifier:
-					used[strings.ToLower(n.Text)]++
-				case *syntax.Binary:
-					if name, ok := heldToNumber(n); ok {
-						compared[name]++
-					}
-				}
-				return true
-			})
+			if f := u.Tree.Name.Span.File; !read[f] {
+				read[f] = true
+				tree, _ := syntax.Parse(f) // it was checked
+				syntax.Walk(tree.Units, visit)
+			}
 		}
 	}
 	for n := range seen {
 		numbers = append(numbers, n)
 	}
 	slices.Sort(numbers)
-	return numbers, func(name string) bool { return used[strings.ToLower(name)] == compared[strings.ToLower(name)] }
+	return numbers, func(name string) bool {
+		return named && used[strings.ToLower(name)] == compared[strings.ToLower(name)]
+	}
 }
 
-// heldToNumber tells of a comparison of a name with a written number.
+// heldToNumber tells of a comparison of a name with a written whole number.
 func heldToNumber(b *syntax.Binary) (name string, ok bool) {
 	if !slices.Contains([]string{"<", ">", "<=", ">=", "=", "<>"}, b.Op) {
 		return "", false
 	}
 	for _, sides := range [2][2]syntax.Expr{{b.X, b.Y}, {b.Y, b.X}} {
 		id, named := sides[0].(*syntax.Identifier)
-		if named && written(sides[1]) {
+		if _, number := whole(sides[1]); named && number {
 			return strings.ToLower(id.Text), true
 		}
 	}
 	return "", false
 }
 
-func written(e syntax.Expr) bool {
+// whole reads a written whole number, or one with its sign turned over.
+func whole(e syntax.Expr) (v int64, ok bool) {
 	switch e := e.(type) {
 	case *syntax.Unary:
-		return e.Op == "-" && written(e.X)
+		v, ok = whole(e.X)
+		return -v, ok && e.Op == "-"
 	case *syntax.Paren:
-		return written(e.X)
+		return whole(e.X)
+	case *syntax.Literal:
+		v, err := strconv.ParseInt(strings.ReplaceAll(e.Text, "_", ""), 10, 64)
+		return v, err == nil && v < math.MaxInt32
 	}
-	_, ok := e.(*syntax.Literal)
-	return ok
+	return 0, false
 }
 
 // script writes events as a script of so many scans.

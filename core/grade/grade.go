@@ -115,6 +115,7 @@ type Grader struct {
 	points     []check.Point
 	expected   []*signal.Trace     // of each scenario; a column for each that is graded, in their order
 	tolerances []compare.Tolerance // of each that is graded
+	kinds      []signal.Kind       // of each that is graded
 	still      [][]bool            // of each scenario and part
 	executed   int                 // by the solution
 }

@@ -35,7 +35,7 @@ func (p *preparation) graded() {
 		p.names = append(p.names, name)
 		if name == "" {
 			p.lacks(one)
-			p.tolerances = append(p.tolerances, compare.Tolerance{})
+			p.tolerances, p.kinds = append(p.tolerances, compare.Tolerance{}), append(p.kinds, 0)
 			continue
 		}
 		kind, _ := p.code.KindOf(name)
@@ -43,7 +43,7 @@ func (p *preparation) graded() {
 		if err != nil {
 			p.complain(one.WithinAt, "", "within of %s: %v.", one.Name(), err)
 		}
-		p.tolerances = append(p.tolerances, t)
+		p.tolerances, p.kinds = append(p.tolerances, t), append(p.kinds, kind)
 	}
 }
 

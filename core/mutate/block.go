@@ -128,20 +128,12 @@ func (m *maker) instances(u *syntax.Unit) {
 }
 
 func (m *maker) share(u *syntax.Unit, from, to string, at source.Span) {
-	var changed []*syntax.Identifier
+	c := &changes{}
 	syntax.Walk(u.Body, func(n any) bool {
 		if id, ok := n.(*syntax.Identifier); ok && strings.EqualFold(id.Text, from) {
-			changed = append(changed, id)
+			change(c, &id.Text, to, id.Span)
 		}
 		return true
 	})
-	was := make([]string, len(changed))
-	for i, id := range changed {
-		was[i], id.Text = id.Text, to
-	}
-	m.try(InstanceShared, at, func() {
-		for i, id := range changed {
-			id.Text = was[i]
-		}
-	}, "%s is used for %s as well", to, from)
+	m.try(InstanceShared, at, c.back, "%s is used for %s as well", to, from)
 }

@@ -65,50 +65,37 @@ func (m *maker) retype(s *syntax.Section, v *syntax.Variable, i int, n syntax.Na
 	own.Names = []syntax.Name{n}
 	own.Type = &syntax.TypeName{Name: syntax.Name{Text: other, Span: t.Span}}
 	rest.Names = slices.Delete(slices.Clone(v.Names), i, i+1)
-	was := s.Variables
-	list := slices.Clone(was)
+	list := slices.Clone(s.Variables)
 	at := slices.Index(list, v)
 	list[at] = &own
 	if len(rest.Names) > 0 {
 		list = slices.Insert(list, at, &rest)
 	}
-	s.Variables = list
-	back := m.rename(n.Text, pins[strings.ToUpper(t.Text)+" "+other])
-	m.try(instead[strings.ToUpper(t.Text)].kind, n.Span, func() { s.Variables = was; back() }, "%s is a %s in place of a %s", n.Text,
-		other, strings.ToUpper(t.Text))
+	c := &changes{}
+	change(c, &s.Variables, list, n.Span)
+	m.rename(c, n.Text, pins[strings.ToUpper(t.Text)+" "+other])
+	m.try(instead[strings.ToUpper(t.Text)].kind, n.Span, c.back, "%s is a %s in place of a %s", n.Text, other, strings.ToUpper(t.Text))
 }
 
-// rename gives the pins of an instance other names, wherever it is called or read, and returns how to undo it.
-func (m *maker) rename(instance string, to map[string]string) (undo func()) {
-	var undos []func()
+// rename gives the pins of an instance other names, wherever it is called or read.
+func (m *maker) rename(c *changes, instance string, to map[string]string) {
 	of := func(e syntax.Expr) bool {
 		id, ok := e.(*syntax.Identifier)
 		return ok && strings.EqualFold(id.Text, instance)
 	}
-	for _, u := range m.tree.Units {
-		syntax.Walk(u.Body, func(node any) bool {
-			switch n := node.(type) {
-			case *syntax.Call:
-				if of(n.Callee) {
-					was := n.Arguments
-					n.Arguments = repinned(was, to)
-					undos = append(undos, func() { n.Arguments = was })
-				}
-			case *syntax.Member:
-				if name, ok := to[strings.ToUpper(n.Field.Text)]; ok && name != "" && of(n.Of) {
-					was := n.Field.Text
-					n.Field.Text = name
-					undos = append(undos, func() { n.Field.Text = was })
-				}
+	m.walk(func(node any) bool {
+		switch n := node.(type) {
+		case *syntax.Call:
+			if of(n.Callee) {
+				change(c, &n.Arguments, repinned(n.Arguments, to), n.Span)
 			}
-			return true
-		})
-	}
-	return func() {
-		for _, undo := range undos {
-			undo()
+		case *syntax.Member:
+			if name, ok := to[strings.ToUpper(n.Field.Text)]; ok && name != "" && of(n.Of) {
+				change(c, &n.Field.Text, name, n.Field.Span)
+			}
 		}
-	}
+		return true
+	})
 }
 
 func repinned(arguments []syntax.Argument, to map[string]string) (list []syntax.Argument) {

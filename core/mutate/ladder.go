@@ -120,20 +120,19 @@ func inner(at source.Span) string {
 	return strings.TrimSpace(text[1 : len(text)-1])
 }
 
+// opposite is what a contact is turned into.
+var opposite = map[syntax.ContactKind]syntax.ContactKind{syntax.OpenContact: syntax.ClosedContact, syntax.ClosedContact: syntax.OpenContact,
+	syntax.RisingContact: syntax.FallingContact, syntax.FallingContact: syntax.RisingContact}
+
 func (m *maker) contact(c *syntax.Contact) {
-	switch c.Kind {
-	case syntax.OpenContact:
-		if _, plain := c.Operand.(*syntax.Binary); !plain {
-			put(m, &c.Kind, syntax.ClosedContact, ContactInverted, c.Span, "the contact %s is inverted", text(c.Operand))
-		}
-	case syntax.ClosedContact:
-		put(m, &c.Kind, syntax.OpenContact, ContactInverted, c.Span, "the contact %s is inverted", text(c.Operand))
-	default:
-		other := map[syntax.ContactKind]syntax.ContactKind{syntax.RisingContact: syntax.FallingContact,
-			syntax.FallingContact: syntax.RisingContact}[c.Kind]
-		put(m, &c.Kind, other, EdgeOther, c.Span, "the contact %s senses the other edge", inner(c.Span))
+	_, compares := c.Operand.(*syntax.Binary)
+	switch {
+	case c.Kind == syntax.RisingContact || c.Kind == syntax.FallingContact:
+		put(m, &c.Kind, opposite[c.Kind], EdgeOther, c.Span, "the contact %s senses the other edge", inner(c.Span))
 		m.edgeOut(c)
 		m.memory(c)
+	case !compares:
+		put(m, &c.Kind, opposite[c.Kind], ContactInverted, c.Span, "the contact %s is inverted", text(c.Operand))
 	}
 	if c.Operand != nil {
 		m.operand(&c.Operand)

@@ -8,6 +8,7 @@ package mutate
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -101,6 +102,28 @@ func put[T any](m *maker, place *T, value T, kind Kind, at source.Span, what str
 	was := *place
 	*place = value
 	m.try(kind, at, func() { *place = was }, what, args...)
+}
+
+// changes are what a mutant changes at several places, and how to take it back.
+type changes struct {
+	undo []func()
+	at   source.Span // the first
+}
+
+func change[T any](c *changes, place *T, value T, at source.Span) {
+	was := *place
+	*place = value
+	c.undo = append(c.undo, func() { *place = was })
+	if c.at.File == nil {
+		c.at = at
+	}
+}
+
+// back takes all of it back.
+func (c *changes) back() {
+	for _, undo := range slices.Backward(c.undo) {
+		undo()
+	}
 }
 
 func (m *maker) where(at source.Span) string {

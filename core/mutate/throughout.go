@@ -8,7 +8,6 @@ import (
 
 	"celandine/core/check"
 	"celandine/core/signal"
-	"celandine/core/source"
 	"celandine/core/syntax"
 )
 
@@ -36,33 +35,13 @@ func (m *maker) throughout() {
 	}
 }
 
-// changes are what a mutant changes at several places, and how to take it back.
-type changes struct {
-	undo []func()
-	at   source.Span // the first
-}
-
-func change[T any](c *changes, place *T, value T, at source.Span) {
-	was := *place
-	*place = value
-	c.undo = append(c.undo, func() { *place = was })
-	if c.at.File == nil {
-		c.at = at
-	}
-}
-
 // tryAll makes a mutant of several changes; of one alone there is a mutant already.
 func (m *maker) tryAll(c *changes, kind Kind, what string, args ...any) {
-	back := func() {
-		for _, undo := range slices.Backward(c.undo) {
-			undo()
-		}
-	}
 	if len(c.undo) < 2 {
-		back()
+		c.back()
 		return
 	}
-	m.try(kind, c.at, back, what, args...)
+	m.try(kind, c.at, c.back, what, args...)
 }
 
 func (m *maker) walk(visit func(node any) bool) {
@@ -78,13 +57,11 @@ func (m *maker) inverted(input string) {
 		id, ok := e.(*syntax.Identifier)
 		return ok && strings.EqualFold(id.Text, input)
 	}
-	other := map[syntax.ContactKind]syntax.ContactKind{syntax.OpenContact: syntax.ClosedContact, syntax.ClosedContact: syntax.OpenContact,
-		syntax.RisingContact: syntax.FallingContact, syntax.FallingContact: syntax.RisingContact}
 	m.walk(func(node any) bool {
 		switch n := node.(type) {
 		case *syntax.Contact:
 			if is(n.Operand) {
-				change(c, &n.Kind, other[n.Kind], n.Span)
+				change(c, &n.Kind, opposite[n.Kind], n.Span)
 				return false
 			}
 		case *syntax.Identifier:

@@ -45,13 +45,17 @@ func (f *Found) Words() string {
 // YAML is the script as a scenario of an exercise.yaml.
 func (f *Found) YAML() string { return exercise.ScenarioText(f.Name, f.For, f.Steps) }
 
-// Between looks for the shortest script on which a program differs from another, such as the solution.
-func Between(g *grade.Grader, right, other *Handin, budget int) (differ.Verdict, *Found, error) {
-	pair, err := PairOf(g, right, other)
+// Between looks for the shortest script on which a program differs from another, such as the solution. Where one of them lacks something
+// that is graded they are never said to be the same.
+func Between(g *grade.Grader, right, other *grade.Handin, budget int) (differ.Verdict, *Found, error) {
+	pair, whole, err := PairOf(g, right, other)
 	if err != nil {
 		return "", nil, err
 	}
 	r, err := pair.Search(budget)
+	if r.Verdict == differ.Same && !whole {
+		return differ.None, nil, err
+	}
 	if err != nil || r.Verdict != differ.Differs {
 		return r.Verdict, nil, err
 	}
@@ -59,26 +63,19 @@ func Between(g *grade.Grader, right, other *Handin, budget int) (differ.Verdict,
 	return r.Verdict, f, err
 }
 
-// PairOf puts two marked programs beside each other.
-func PairOf(g *grade.Grader, a, b *Handin) (differ.Pair, error) {
-	p := differ.Pair{A: a.code, B: b.code, Period: g.Exercise.Period, Inputs: g.Exercise.Inputs, Writes: written(g.Exercise)}
-	if a.code == nil || b.code == nil {
-		return p, fmt.Errorf("one of the programs has errors")
+// PairOf puts two marked programs beside each other; whole tells that both have all that is graded.
+func PairOf(g *grade.Grader, a, b *grade.Handin) (p differ.Pair, whole bool, err error) {
+	p = differ.Pair{A: a.Code(), B: b.Code(), Period: g.Exercise.Period, Inputs: g.Exercise.Inputs, Writes: written(g.Exercise)}
+	if p.A == nil || p.B == nil {
+		return p, false, fmt.Errorf("one of the programs has errors")
 	}
-	expected, err := a.Graded()
-	if err != nil {
-		return p, err
-	}
-	actual, err := b.Graded()
-	if err != nil {
-		return p, err
-	}
+	expected, actual := a.Graded(), b.Graded()
 	for i, t := range g.Tolerances() {
 		if expected[i] != "" && actual[i] != "" {
 			p.Compared = append(p.Compared, differ.Compared{A: expected[i], B: actual[i], Tolerance: t})
 		}
 	}
-	return p, nil
+	return p, len(p.Compared) == len(g.Tolerances()), nil
 }
 
 // written lists what the scenarios write from outside, each once.

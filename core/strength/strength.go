@@ -8,11 +8,11 @@ package strength
 
 import (
 	"fmt"
+	"slices"
 	"time"
 
 	"celandine/core/differ"
 	"celandine/core/grade"
-	"celandine/core/machine"
 	"celandine/core/mutate"
 	"celandine/core/source"
 )
@@ -21,7 +21,7 @@ import (
 type Trial struct {
 	grader    *grade.Grader
 	mutants   []variant
-	solutions map[string]*Handin // by their files
+	solutions map[string]*grade.Handin // by their files
 }
 
 // variant is a mutant of one of the solutions.
@@ -32,7 +32,7 @@ type variant struct {
 
 // New makes the mutants of an exercise's solutions.
 func New(g *grade.Grader) (*Trial, error) {
-	t := &Trial{grader: g, solutions: map[string]*Handin{}}
+	t := &Trial{grader: g, solutions: map[string]*grade.Handin{}}
 	step := Step(g)
 	for _, s := range g.Exercise.Solutions {
 		h, err := Read(g, source.NewFile(s.Name, s.Text))
@@ -87,7 +87,7 @@ func (t *Trial) Try(n, budget int) (Outcome, error) {
 	if err != nil {
 		return o, err
 	}
-	o.Rule = len(h.Result.Findings) > 0
+	o.Rule = slices.ContainsFunc(h.Result.Findings, func(f grade.Finding) bool { return f.Deduct > 0 })
 	for _, s := range h.Result.Scenarios {
 		if s.Earned < s.Points {
 			o.Caught = append(o.Caught, s.Name)
@@ -104,32 +104,18 @@ func (t *Trial) Try(n, budget int) (Outcome, error) {
 	return o, nil
 }
 
-// A Handin is a program that was marked.
-type Handin struct {
-	*grade.Handin
-	code *machine.Code
-}
-
-// Code is the compiled program, nil where it has errors.
-func (h *Handin) Code() *machine.Code { return h.code }
-
 // Read marks a program, without reasons.
-func Read(g *grade.Grader, f *source.File) (*Handin, error) {
+func Read(g *grade.Grader, f *source.File) (*grade.Handin, error) {
 	return ReadUntil(g, f, func() bool { return false })
 }
 
 // ReadUntil does the same, and ends with [machine.ErrStopped] where stop, which is asked about every million instructions, says so; so does
-// whatever the program is then used for.
-func ReadUntil(g *grade.Grader, f *source.File, stop func() bool) (*Handin, error) {
-	files := []*source.File{f}
-	h := g.Read(f.Name, files)
+// whatever the program's code is then used for.
+func ReadUntil(g *grade.Grader, f *source.File, stop func() bool) (*grade.Handin, error) {
+	h := g.Read(f.Name, []*source.File{f})
 	if err := h.Play(stop, grade.Every); err != nil {
 		return nil, err
 	}
 	h.Mark()
-	code := g.Code(files)
-	if code != nil {
-		code.Until(stop)
-	}
-	return &Handin{h, code}, nil
+	return h, nil
 }

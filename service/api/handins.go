@@ -233,7 +233,7 @@ func (s *service) wholeHandin(ctx context.Context, at here, h store.Handin) (cli
 		}
 	}
 	out.Revision = revision.Number
-	if out.Look, err = s.looked(ctx, at, h); err != nil {
+	if out.Look, out.Looking, err = s.looked(ctx, at, h); err != nil {
 		return out, s.told(err, "")
 	}
 	out.Result, out.Evidence, err = s.recalled(ctx, at, h)

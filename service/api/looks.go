@@ -21,15 +21,18 @@ func (s *service) looks(api huma.API) {
 }
 
 // looked is what a closer look at a hand-in found, as far as a person may see it: a learner reads the instructor's sentence, and the
-// script, where the assignment says so.
-func (s *service) looked(ctx context.Context, at here, h store.Handin) (*client.Look, error) {
+// script, where the assignment says so. waits tells that something may still come.
+func (s *service) looked(ctx context.Context, at here, h store.Handin) (found *client.Look, waits bool, err error) {
+	if !at.teaches() && !h.Assignment.TellMistake && !h.Assignment.TellDifference {
+		return nil, false, nil
+	}
 	l, err := s.Store.LookAt(ctx, h.ID)
 	if err != nil || l == nil {
-		return nil, err
+		return nil, err == nil, err
 	}
 	out, err := asLook(*l)
 	if err != nil || at.teaches() {
-		return out, err
+		return out, false, err
 	}
 	told := &client.Look{}
 	if m := out.Mistake; m != nil && m.Says != "" && h.Assignment.TellMistake {
@@ -40,9 +43,9 @@ func (s *service) looked(ctx context.Context, at here, h store.Handin) (*client.
 		told.Difference = d
 	}
 	if told.Mistake == nil && told.Difference == nil {
-		return nil, nil
+		return nil, false, nil
 	}
-	return told, nil
+	return told, false, nil
 }
 
 func asLook(l store.Look) (*client.Look, error) {

@@ -335,6 +335,8 @@ export type components = {
             late?: number;
             /** @description What a closer look found, some time after the mark; to learners as far as the assignment says. */
             look?: components["schemas"]["Look"];
+            /** @description A closer look that one may be told of is still to come. */
+            looking?: boolean;
             /** @description Counts one's hand-ins to the exercise from 1. */
             number: number;
             override?: components["schemas"]["Override"];

@@ -45,7 +45,7 @@
     stop()
     void draw(h)
     clearTimeout(looking)
-    if (h.state === 'graded' && !h.look && looks++ < 8) looking = setTimeout(() => again++, 3000)
+    if (h.looking && looks++ < 8) looking = setTimeout(() => again++, 3000)
     if (h.state === 'waiting') stop = follow(h.id, (p) => p.state === 'graded' && again++)
     return h
   })
