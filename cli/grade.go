@@ -169,6 +169,9 @@ func writeScenario(w io.Writer, s grade.Scenario, width int) {
 	if s.Hidden && s.Earned < s.Points {
 		fmt.Fprintln(w, "       what this scenario does is not shown")
 	}
+	if s.Note != "" {
+		fmt.Fprintln(w, "       "+s.Note)
+	}
 	for _, sig := range s.Signals {
 		if !sig.OK {
 			fmt.Fprintf(w, "       %s%s\n", sig.Words(), atTime(sig))

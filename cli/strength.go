@@ -111,7 +111,7 @@ within its budget of scans.`,
 			if err != nil {
 				return err
 			}
-			d, err := compared(c, g, sources, budget)
+			d, err := compared(c, g.Programs(), sources, budget)
 			if err != nil {
 				return err
 			}

@@ -39,8 +39,9 @@ type SignalMark struct {
 	Of         string      `json:"of,omitempty" example:"TON.ET" doc:"Where it is graded by its block's type."`
 	Still      bool        `json:"still" doc:"A program that does nothing gets it right."`
 	OK         bool        `json:"ok"`
+	Drawn      bool        `json:"drawn,omitempty" doc:"Its actual value is what somebody predicted."`
 	Difference *Difference `json:"difference,omitempty"`
-	Missing    string      `json:"missing,omitempty" doc:"What to declare, where the program lacks the name."`
+	Missing    string      `json:"missing,omitempty" doc:"What is wrong where no difference tells it."`
 	Why        *Why        `json:"why,omitempty"`
 }
 

@@ -57,7 +57,7 @@ func HTML(w io.Writer, e *exercise.Exercise, list []Graded) error {
 		if g.Result.Earned == g.Result.Points {
 			data.Full++
 		}
-		data.Handins = append(data.Handins, handinOf(i, g))
+		data.Handins = append(data.Handins, handinOf(i, e, g))
 	}
 	data.Common = Commonest(results)
 	t, err := template.New("report").Parse(page)
@@ -67,9 +67,14 @@ func HTML(w io.Writer, e *exercise.Exercise, list []Graded) error {
 	return t.Execute(w, data)
 }
 
-func handinOf(i int, g Graded) handinData {
+func handinOf(i int, e *exercise.Exercise, g Graded) handinData {
 	h := handinData{Result: g.Result, ID: fmt.Sprintf("handin-%d", i+1), Text: g.File.Text}
-	rungs := rungsOf(g.File)
+	program := g.File
+	if e.Kind == exercise.Predict { // what it does is the reason for a difference
+		shown := e.Solutions[0]
+		program = source.NewFile(shown.Name, shown.Text)
+	}
+	rungs := rungsOf(program)
 	for n, s := range g.Result.Scenarios {
 		d := scenarioData{Scenario: s, Lost: s.Earned < s.Points}
 		if n < len(g.Evidence) && d.Lost && g.Evidence[n].Actual.Scans > 0 {

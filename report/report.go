@@ -122,6 +122,9 @@ func lines(s grade.Scenario) (list []string) {
 	if s.Fault != nil {
 		list = append(list, fmt.Sprintf("scan %d, line %d: %s", s.Fault.Scan, s.Fault.Line, s.Fault.Message))
 	}
+	if s.Note != "" {
+		list = append(list, s.Note)
+	}
 	for _, signal := range s.Signals {
 		if signal.OK {
 			continue

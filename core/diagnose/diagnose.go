@@ -3,8 +3,8 @@
 // In comes a [grade.Grader]; [New] makes the exercise's known mistakes: those that are kept in its folder, with the instructor's sentence,
 // and the mutants of its solutions. Each is run through every scenario, and through the shortest scripts that tell them from the solution.
 // [Known.Of] runs a hand-in through the same scripts: where what is graded is in all of them what a known mistake shows, within what the
-// exercise allows, the hand-in behaves like it. Nothing is guessed from a text. The same hand-in and exercise give the same answer on
-// every host.
+// exercise allows, the hand-in behaves like it. A prediction is held to the scenarios alone: it is what the program would do with that
+// mistake in it. Nothing is guessed from a text. The same hand-in and exercise give the same answer on every host.
 package diagnose
 
 import (
@@ -16,6 +16,7 @@ import (
 	"strings"
 
 	"celandine/core/compare"
+	"celandine/core/exercise"
 	"celandine/core/grade"
 	"celandine/core/machine"
 	"celandine/core/mutate"
@@ -26,8 +27,10 @@ import (
 
 // Known is the known mistakes of an exercise. It is read-only once made.
 type Known struct {
+	asked    *grade.Grader // of hand-ins; another than the grader of programs where traces are predicted
 	grader   *grade.Grader
 	scripts  []*signal.Trace
+	right    behaviour
 	mistakes []known
 	told     map[[2]string]bool // the pairs of programs that were searched
 }
@@ -68,7 +71,8 @@ const passes = 4
 
 // New makes the known mistakes of an exercise.
 func New(g *grade.Grader) (*Known, error) {
-	k := &Known{grader: g, told: map[[2]string]bool{}}
+	k := &Known{asked: g, grader: g.Programs(), told: map[[2]string]bool{}}
+	g = k.grader
 	for _, s := range g.Exercise.Scenarios {
 		k.scripts = append(k.scripts, s.Script)
 	}
@@ -101,6 +105,7 @@ func (k *Known) sort(list, right []known, still known) (more int, err error) {
 		}
 	}
 	right, list = all[:len(right)], all[len(right)+1:]
+	k.right = right[0].shown
 	k.mistakes = []known{all[len(right)]}
 	for _, m := range list {
 		if m.shown == nil {
@@ -172,8 +177,11 @@ func (k *Known) listed() (list []known) {
 // Of tells which known mistake a hand-in behaves like, if any: of several that behave alike one in its own language. stop may end it, with
 // [machine.ErrStopped].
 func (k *Known) Of(f *source.File, stop func() bool) (Mistake, bool, error) {
-	if problems := k.grader.Check([]*source.File{f}); problems.HasErrors() {
+	if problems := k.asked.Check([]*source.File{f}); problems.HasErrors() {
 		return unchecked(problems), true, nil
+	}
+	if k.asked.Exercise.Kind == exercise.Predict {
+		return k.drawn(f)
 	}
 	shown, err := k.shows(f, stop)
 	if err != nil || shown == nil {
@@ -233,26 +241,59 @@ func (k *Known) shows(f *source.File, stop func() bool) (behaviour, error) {
 	return list, nil
 }
 
+// drawn tells which known mistake in the program that is shown would let it do what was drawn of it.
+func (k *Known) drawn(f *source.File) (Mistake, bool, error) {
+	h := k.asked.Read(f.Name, []*source.File{f})
+	var scripts []int
+	for i, d := range h.Drawn() {
+		switch erratic := k.asked.Exercise.Scenarios[i].Expect.Erratic; {
+		case d.Trace != nil && erratic == "":
+			scripts = append(scripts, i)
+		case d.Trace == nil && (erratic == "" || d.Erratic != erratic):
+			return Mistake{}, false, nil // more than a misread program
+		}
+	}
+	does := func(b behaviour) bool {
+		return !slices.ContainsFunc(scripts, func(i int) bool { return !k.alike(b[i].Trace, h.Drawn()[i].Trace) })
+	}
+	if does(k.right) { // whatever is wrong, it is not what was drawn
+		return Mistake{}, false, nil
+	}
+	for _, m := range k.mistakes[1:] { // the first is that nothing happens
+		if does(m.shown) {
+			return m.Mistake, true, nil
+		}
+	}
+	return Mistake{}, false, nil
+}
+
 // same reports whether two programs show the same of what is graded, on every script, within what the exercise allows.
 func (k *Known) same(a, b behaviour) bool {
 	if len(a) != len(b) {
 		return false
 	}
 	for i := range a {
-		x, y := a[i].Trace, b[i].Trace
-		if x.Scans != y.Scans {
-			return false // one of them ends in a fault
+		if !k.alike(a[i].Trace, b[i].Trace) {
+			return false
 		}
-		for j, t := range k.grader.Tolerances() {
-			if len(x.Columns[j].Segments) == 0 || len(y.Columns[j].Segments) == 0 {
-				if len(x.Columns[j].Segments) != len(y.Columns[j].Segments) {
-					return false
-				}
-				continue
-			}
-			if _, differs := compare.Columns(x.Columns[j], y.Columns[j], x.Scans, t, nil); differs {
+	}
+	return true
+}
+
+// alike reports whether two traces of what is graded are the same within what the exercise allows.
+func (k *Known) alike(x, y *signal.Trace) bool {
+	if x.Scans != y.Scans {
+		return false // one of them ends in a fault
+	}
+	for j, t := range k.grader.Tolerances() {
+		if len(x.Columns[j].Segments) == 0 || len(y.Columns[j].Segments) == 0 {
+			if len(x.Columns[j].Segments) != len(y.Columns[j].Segments) {
 				return false
 			}
+			continue
+		}
+		if _, differs := compare.Columns(x.Columns[j], y.Columns[j], x.Scans, t, nil); differs {
+			return false
 		}
 	}
 	return true

@@ -58,9 +58,11 @@ type Exercise struct {
 	Hash      string // of its files
 	Title     string
 	Topic     string
-	Brief     string // Markdown
+	Kind      Kind
+	Reasons   []string // of a kind in which traces are predicted: why one may be erratic
+	Brief     string   // Markdown
 	Period    time.Duration
-	Languages []string // ladder, st
+	Languages []string // in which it is handed in: ladder, st; where a trace is predicted trace
 	Inputs    []Point
 	Outputs   []Point
 	Picture   string // a file of the folder that the panel's devices stand on; "" where there is none
@@ -190,26 +192,30 @@ const DefaultSlack = 2
 
 // A Scenario is one scripted run and what is expected of it.
 type Scenario struct {
-	Name   string
-	Points Marks
-	Shown  bool          // learners see its script and its traces
-	Script *signal.Trace // every input, scan by scan
-	Edges  []Edge        // where steps work the inputs; none of a script that is a table
-	Expect Expectation
-	Ignore []Window // scans that are not compared
-	At     source.Span
+	Name     string
+	Points   Marks
+	Shown    bool          // learners see its script and its traces
+	Hides    bool          // shown: false is written
+	ByHand   bool          // of a prediction: a hand works the inputs, each change a scan sooner or later than the script has it
+	Practice bool          // it may be predicted before the first run, without marks
+	Script   *signal.Trace // every input, scan by scan
+	Edges    []Edge        // where steps work the inputs; none of a script that is a table
+	Expect   Expectation
+	Ignore   []Window // scans that are not compared
+	At       source.Span
 }
 
 // A Window is scans; From is in, To is out.
 type Window struct{ From, To int }
 
 // Expectation is where the expected trace comes from: the solution, or a table;
-// or a list of checks in place of a trace.
+// or a list of checks in place of a trace; or there is nothing that could be expected.
 type Expectation struct {
-	Table  []byte      // a scan table; nil: the solution's own trace
-	File   string      // the table's
-	Checks []Check     // nil: the graded signals are compared
-	At     source.Span // of the value in exercise.yaml
+	Table   []byte      // a scan table; nil: the solution's own trace
+	File    string      // the table's
+	Checks  []Check     // nil: the graded signals are compared
+	Erratic string      // of a prediction: why nobody can tell what happens; "" where one can
+	At      source.Span // of the value in exercise.yaml
 }
 
 // Points is the sum of the scenarios' points.

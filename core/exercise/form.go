@@ -20,6 +20,8 @@ type Form struct {
 	Name      string              `yaml:"name" json:"name"`
 	Title     string              `yaml:"title" json:"title"`
 	Topic     string              `yaml:"topic" json:"topic"`
+	Kind      string              `yaml:"kind" json:"kind"`
+	Reasons   []string            `yaml:"reasons" json:"reasons"`
 	Period    string              `yaml:"period" json:"period"`
 	Languages []string            `yaml:"languages" json:"languages"`
 	Panel     PanelForm           `yaml:"panel" json:"panel"`
@@ -77,14 +79,16 @@ type GradedForm struct {
 
 // ScenarioForm is a scripted run and what is expected of it.
 type ScenarioForm struct {
-	Name   string            `yaml:"name" json:"name"`
-	Points string            `yaml:"points" json:"points"`
-	Shown  string            `yaml:"shown" json:"shown"`
-	For    string            `yaml:"for" json:"for"`
-	Script string            `yaml:"script" json:"script"`
-	Steps  Items[StepForm]   `yaml:"steps" json:"steps"`
-	Expect ExpectForm        `yaml:"expect" json:"expect"`
-	Ignore Items[WindowForm] `yaml:"ignore" json:"ignore"`
+	Name    string            `yaml:"name" json:"name"`
+	Points  string            `yaml:"points" json:"points"`
+	Shown   string            `yaml:"shown" json:"shown"`
+	ByHand  string            `yaml:"by_hand" json:"byHand"`
+	Predict string            `yaml:"predict" json:"predict"`
+	For     string            `yaml:"for" json:"for"`
+	Script  string            `yaml:"script" json:"script"`
+	Steps   Items[StepForm]   `yaml:"steps" json:"steps"`
+	Expect  ExpectForm        `yaml:"expect" json:"expect"`
+	Ignore  Items[WindowForm] `yaml:"ignore" json:"ignore"`
 }
 
 // StepForm is one step. Of force, write and set the values are a list; of any other verb there is one thing that it is done to.
@@ -136,11 +140,12 @@ func (s *StepForm) UnmarshalYAML(n *yaml.Node) error {
 
 // ExpectForm is where the expected trace comes from: the solution, a table, or checks in place of one.
 type ExpectForm struct {
-	Table  string      `json:"table"`
-	Checks []CheckForm `json:"checks"` // none: the solution, or the table
+	Table   string      `json:"table"`
+	Erratic string      `json:"erratic"` // why nobody can tell
+	Checks  []CheckForm `json:"checks"`  // none: the solution, or the table
 }
 
-// UnmarshalYAML tells the three kinds by their shape.
+// UnmarshalYAML tells the kinds by their shape.
 func (e *ExpectForm) UnmarshalYAML(n *yaml.Node) error {
 	e.Checks = []CheckForm{}
 	if n.Kind == yaml.SequenceNode {
@@ -148,6 +153,9 @@ func (e *ExpectForm) UnmarshalYAML(n *yaml.Node) error {
 	}
 	if table := child(n, "table"); table != nil {
 		e.Table = table.Value
+	}
+	if reason := child(n, "erratic"); reason != nil {
+		e.Erratic = reason.Value
 	}
 	return nil
 }
@@ -211,6 +219,7 @@ func FormOf(text string) (Form, error) {
 		}
 	}
 	f.Panel = PanelForm{orEmpty(f.Panel.Inputs), orEmpty(f.Panel.Outputs)}
+	f.Reasons = orEmpty(f.Reasons)
 	f.Languages, f.Graded, f.Scenarios = orEmpty(f.Languages), orEmpty(f.Graded), orEmpty(f.Scenarios)
 	f.Rules, f.Tasks = orEmpty(f.Rules), orEmpty(f.Tasks)
 	return f, err

@@ -256,13 +256,15 @@ var exerciseName = regexp.MustCompile(`^[a-z0-9]+(-[a-z0-9]+)*$`)
 
 func (r *reader) root(n *yaml.Node) {
 	e := r.exercise
-	e.Period = usualPeriod
+	e.Period, e.Kind = usualPeriod, Write
 	var panel, graded, scenarios, rules, tasks *yaml.Node
 	r.mapping(n, "The exercise",
 		field{"format", true, func(v *yaml.Node) { r.oneOf(v, "format", Format) }},
 		field{"name", true, func(v *yaml.Node) { e.Name = r.named(v) }},
 		field{"title", true, func(v *yaml.Node) { e.Title = r.text(v, "title") }},
 		field{"topic", false, func(v *yaml.Node) { e.Topic = r.text(v, "topic") }},
+		field{"kind", false, func(v *yaml.Node) { e.Kind = Kind(r.oneOf(v, "kind", string(Write), string(Predict))) }},
+		field{"reasons", false, r.reasons},
 		field{"period", false, func(v *yaml.Node) {
 			if d := r.duration(v, "period"); d > 0 {
 				e.Period = d
@@ -296,6 +298,7 @@ func (r *reader) root(n *yaml.Node) {
 	if tasks != nil {
 		r.list(tasks, "tasks", r.task)
 	}
+	r.predicting(n)
 }
 
 func (r *reader) texts() {
@@ -326,6 +329,7 @@ func (r *reader) texts() {
 			e.Starters = append(e.Starters, one)
 		}
 	}
+	r.begun()
 	if len(e.Solutions) == 0 {
 		r.problems.Add(source.WrongExercise, source.Span{File: source.NewFile("solution.st", "")}, "Write solution.ladder or solution.st.",
 			"There is no solution.")

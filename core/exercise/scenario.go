@@ -25,7 +25,9 @@ func (r *reader) scenario(n *yaml.Node) {
 			}
 			s.Points = m
 		}},
-		field{"shown", false, func(v *yaml.Node) { s.Shown = r.truth(v, "shown") }},
+		field{"shown", false, func(v *yaml.Node) { s.Shown = r.truth(v, "shown"); s.Hides = !s.Shown }},
+		field{"by_hand", false, func(v *yaml.Node) { s.ByHand = r.truth(v, "by_hand") }},
+		field{"predict", false, func(v *yaml.Node) { s.Practice = r.truth(v, "predict") }},
 		field{"for", true, func(v *yaml.Node) { length = v }},
 		field{"steps", false, func(v *yaml.Node) { steps = v }},
 		field{"script", false, func(v *yaml.Node) { script = v }},
@@ -71,13 +73,19 @@ func (r *reader) expectation(n *yaml.Node, scans int) (e Expectation) {
 	case yaml.ScalarNode:
 		r.oneOf(n, "expect", "solution")
 	case yaml.MappingNode:
-		r.mapping(n, "expect", field{"table", true, func(v *yaml.Node) {
-			name := r.text(v, "table")
-			if r.fileNamed(v, name) {
-				r.table(name, nil) // for its mistakes; what its columns are is known with the solution
-				e.Table, e.File = r.files[name], name
-			}
-		}})
+		r.mapping(n, "expect",
+			field{"table", false, func(v *yaml.Node) {
+				name := r.text(v, "table")
+				if r.fileNamed(v, name) {
+					r.table(name, nil) // for its mistakes; what its columns are is known with the solution
+					e.Table, e.File = r.files[name], name
+				}
+			}},
+			field{"erratic", false, func(v *yaml.Node) { e.Erratic = strings.TrimSpace(r.text(v, "erratic")) }},
+		)
+		if len(n.Content) != 2 {
+			r.at(n, "Write expect: {table: expected/NAME.csv}, or in a prediction expect: {erratic: …}.", "expect has one key.")
+		}
 	case yaml.SequenceNode:
 		e.Checks = []Check{}
 		r.list(n, "expect", func(item *yaml.Node) { e.Checks = append(e.Checks, r.check(item, scans)) })

@@ -70,6 +70,8 @@ func Schema() ([]byte, error) {
 		key{"name", true, "The exercise's name, as the folder's.", text(pattern(exerciseName.String()))},
 		key{"title", true, "What learners see in their list.", text()},
 		key{"topic", false, "The lesson that it belongs to.", text()},
+		key{"kind", false, "What is handed in: a program, or what the program that is shown will do.", words(string(Write), string(Predict))},
+		key{"reasons", false, "Of a prediction: what may be chosen where a trace is called erratic.", listOf(text())},
 		key{"period", false, "The time from scan to scan; 10ms where it is left out.", length},
 		key{"languages", false, "The languages in which it may be written; all where it is left out.", listOf(words("ladder", "st"))},
 		key{"panel", true, "The devices and where they are wired.", mappingOf(
@@ -119,16 +121,19 @@ func scenarioShape() shape {
 	expect := shape{"oneOf": []shape{
 		words("solution"),
 		mappingOf(key{"table", true, "A scan table in the folder.", text()}),
+		mappingOf(key{"erratic", true, "Of a prediction by hand: which of the reasons keeps anybody from telling.", text()}),
 		shape{"type": "array", "minItems": 1, "items": checkShape()},
 	}}
 	return mappingOf(
 		key{"name", true, "What it shows, in words.", text()},
 		key{"points", false, "1 where it is left out.", marks},
 		key{"shown", false, "Whether learners see its script and traces.", truth},
+		key{"by_hand", false, "Of a prediction: a hand works the inputs, each change a scan sooner or later.", truth},
+		key{"predict", false, "Whether learners may predict it before their first run, without marks.", truth},
 		key{"for", true, "How long it lasts.", length},
 		key{"steps", false, "What is done to the devices.", listOf(stepShape())},
 		key{"script", false, "A scan table of the inputs, in place of steps.", text()},
-		key{"expect", true, "The solution's own trace, a table, or a list of checks.", expect},
+		key{"expect", true, "The solution's own trace, a table, a list of checks, or that it is erratic.", expect},
 		key{"ignore", false, "Windows that are not compared.", listOf(window)},
 	)
 }

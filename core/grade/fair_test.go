@@ -11,12 +11,14 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"celandine/core/exercise"
 	"celandine/core/grade"
 	"celandine/core/source"
 )
 
 // exact are the exercises whose lesson is the order of the rungs or the width of a pulse: they allow no slack, and their briefs say so.
-var exact = map[string]string{"vents-in-turn": "very scan", "tray-pulses": "very scan"}
+var exact = map[string]string{"vents-in-turn": "very scan", "tray-pulses": "very scan", "predict-one-pulse": "very scan",
+	"predict-toggle": "scan by scan"}
 
 // A right program is right however it is built: with its outputs a scan later, from internal bits, with other names for its
 // instances, with set and reset for a plain coil.
@@ -27,6 +29,9 @@ func TestRightHoweverBuilt(t *testing.T) {
 	for _, f := range files {
 		name := filepath.Base(filepath.Dir(f))
 		g := grader(t, name)
+		if g.Exercise.Kind == exercise.Predict {
+			continue // its programs are read, not handed in
+		}
 		text, err := os.ReadFile(f)
 		require.NoError(t, err)
 		for how, build := range variants {
@@ -126,8 +131,11 @@ func TestNothingForNothing(t *testing.T) {
 	require.NoError(t, err)
 	require.NotEmpty(t, exercises)
 	for _, e := range exercises {
-		trials := grader(t, filepath.Base(e)).Trials()
-		require.Greater(t, len(trials), 1)
+		g := grader(t, filepath.Base(e))
+		trials := g.Trials()
+		if g.Exercise.Kind != exercise.Predict { // which nobody begins
+			require.Greater(t, len(trials), 1)
+		}
 		for _, trial := range trials {
 			r := trial.Result
 			assert.False(t, r.Diagnostics.HasErrors(), "%s: %v", e, r.Diagnostics)

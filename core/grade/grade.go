@@ -62,8 +62,9 @@ type Signal struct {
 	Of         string       `json:"of,omitempty"` // TON.ET, where it is graded by its block's type
 	Still      bool         `json:"still"`        // a program that does nothing gets it right, so that it earns nothing and, wrong, takes away
 	OK         bool         `json:"ok"`
+	Drawn      bool         `json:"drawn,omitempty"` // its actual value is what somebody predicted
 	Difference *Difference  `json:"difference,omitempty"`
-	Missing    string       `json:"missing,omitempty"` // what to declare, where the program lacks the name
+	Missing    string       `json:"missing,omitempty"` // what is wrong where no difference tells it
 	Why        *explain.Why `json:"why,omitempty"`     // the first difference
 }
 
@@ -90,13 +91,16 @@ type Finding struct {
 	Scenario string         `json:"scenario,omitempty"` // in which it was broken, where it is about what happens
 }
 
-// Words returns "mist_valve expected FALSE, was TRUE".
+// Words returns "scan 40: mist_valve expected FALSE, was TRUE".
 func (s Signal) Words() string {
 	switch {
 	case s.Missing != "":
 		return s.Missing
 	case s.Difference == nil:
 		return s.Signal + " could not be compared to the end"
+	case s.Drawn:
+		return fmt.Sprintf("scan %d: %s is %s, and was drawn %s", s.Difference.Scan, s.Signal, inWords(s.Difference.Expected),
+			inWords(s.Difference.Actual))
 	}
 	return fmt.Sprintf("scan %d: %s expected %s, was %s", s.Difference.Scan, s.Signal, inWords(s.Difference.Expected),
 		inWords(s.Difference.Actual))
@@ -118,6 +122,7 @@ type Grader struct {
 	kinds      []signal.Kind       // of each that is graded
 	still      [][]bool            // of each scenario and part
 	executed   int                 // by the solution
+	sways      []*sway             // of each scenario, where a trace is predicted: why nobody can tell; nil where one can
 }
 
 // Executed is how many instructions the solution executes in the shown scenarios; 0 where their expectations were written down beforehand.
@@ -135,6 +140,7 @@ func Prepare(e *exercise.Exercise) (*Grader, source.List) {
 	p.graded()
 	p.checks()
 	p.rules()
+	p.predictions()
 	if !p.list.HasErrors() {
 		p.scenarios()
 	}
@@ -173,6 +179,9 @@ func Compile(files []*source.File, points []check.Point) (*check.Program, *machi
 // Missing tells of each graded name that a program lacks, with the nearest
 // name it has. It is asked before a hand-in.
 func (g *Grader) Missing(files []*source.File) []string {
+	if g.predicts() {
+		return nil
+	}
 	_, code, _ := g.compile(files)
 	if code == nil {
 		return nil
@@ -260,6 +269,10 @@ func Lacking(name string, code *machine.Code) string {
 
 // Check returns the diagnostics of a hand-in against the exercise.
 func (g *Grader) Check(files []*source.File) source.List {
+	if g.predicts() {
+		_, problems := g.Sheet().Read(files[0])
+		return problems
+	}
 	_, _, problems := g.compile(files)
 	return problems
 }
@@ -286,7 +299,7 @@ func compileFor(e *exercise.Exercise, points []check.Point, files []*source.File
 		if _, ladder := u.Tree.Body.(*syntax.Ladder); ladder {
 			language, word = "ladder", "ladder"
 		}
-		if !slices.Contains(e.Languages, language) {
+		if e.Kind != exercise.Predict && !slices.Contains(e.Languages, language) {
 			problems.Add(source.WrongLanguage, u.Tree.Name.Span, "Write it in "+strings.Join(e.Languages, " or ")+".",
 				"This exercise is not done in %s.", word)
 		}
@@ -358,10 +371,12 @@ func hashOf(files []*source.File) string {
 	return hex.EncodeToString(h.Sum(nil))
 }
 
-// A played scenario is what a hand-in did in it. Without a run it could not begin, as the fault says, or does not compile.
+// A played scenario is what a hand-in did in it. Without a run it could not begin, as the fault says, or does not compile, or nothing was
+// drawn of it.
 type played struct {
-	run   *machine.Run
-	fault *Fault
+	run     *machine.Run
+	fault   *Fault
+	erratic string // of a prediction: why nobody can tell
 }
 
 // play runs a hand-in through a scenario. The error is [machine.ErrStopped].
@@ -410,7 +425,14 @@ func (g *Grader) choose(code *machine.Code, runs []played, among func(exercise.S
 func (g *Grader) scenario(i int, names []string, code *machine.Code, p played) Scenario {
 	s := g.Exercise.Scenarios[i]
 	mark := Scenario{Name: s.Name, Points: s.Points, Signals: []Signal{}, Fault: p.fault}
-	if p.run == nil {
+	switch {
+	case p.erratic != "", p.run != nil && s.Expect.Erratic != "":
+		mark.Signals = g.erratically(i, p)
+		return mark
+	case p.run == nil:
+		if g.predicts() && code != nil {
+			mark.Note = nothingDrawn
+		}
 		return mark
 	}
 	if s.Expect.Checks != nil {
@@ -430,7 +452,7 @@ func (g *Grader) scenario(i int, names []string, code *machine.Code, p played) S
 // compared holds one graded thing of a hand-in, by the name that it has there, to what is expected.
 func (g *Grader) compared(i, j int, name string, code *machine.Code, p played) Signal {
 	one, want := g.Exercise.Graded[j], g.expected[i].Columns[j]
-	out := Signal{Signal: name, Still: g.still[i][j]}
+	out := Signal{Signal: name, Still: g.still[i][j], Drawn: g.predicts()}
 	if one.Block != "" {
 		out.Of = one.Name()
 	}

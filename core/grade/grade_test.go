@@ -144,9 +144,16 @@ func TestRightOnesEarnEverything(t *testing.T) {
 	}
 	require.GreaterOrEqual(t, len(files), 50)
 	for _, f := range files {
-		r := gradeFile(t, grader(t, filepath.Base(filepath.Dir(f))), f)
+		g := grader(t, filepath.Base(filepath.Dir(f)))
+		shown := g.Exercise.Kind == exercise.Predict && filepath.Ext(f) != "."+exercise.TraceFile
+		if shown {
+			g = g.Programs()
+		}
+		r := gradeFile(t, g, f)
 		assert.Equal(t, r.Points, r.Earned, f)
-		assert.Empty(t, r.Diagnostics, f)
+		if !shown { // a program that is shown may be one to be warned of
+			assert.Empty(t, r.Diagnostics, f)
+		}
 	}
 }
 

@@ -4,25 +4,32 @@ import (
 	"celandine/core/check"
 	"celandine/core/exercise"
 	"celandine/core/machine"
+	"celandine/core/prediction"
 	"celandine/core/signal"
 	"celandine/core/source"
 )
 
-// A Handin is a program that was read against an exercise, to be marked and explained, now or, from the same text, whenever somebody asks.
+// A Handin is a program, or a prediction, that was read against an exercise, to be marked and explained, now or, from the same text,
+// whenever somebody asks.
 type Handin struct {
 	Result   *Result
 	Evidence []Evidence // once it is marked, as its scenarios
 	grader   *Grader
 	program  *check.Program
-	code     *machine.Code // nil: it does not compile
+	code     *machine.Code      // nil: it does not compile
+	drawn    []prediction.Drawn // of a prediction; the program is the exercise's then
 	runs     []played
 }
 
-// Read checks and compiles one hand-in, whose files are one program.
+// Read checks and compiles one hand-in, whose files are one program, or of which the one is a prediction.
 func (g *Grader) Read(name string, files []*source.File) *Handin {
 	h := &Handin{Result: g.result(name, files), grader: g}
 	var problems source.List
-	h.program, h.code, problems = g.compile(files)
+	if g.predicts() {
+		problems = h.readDrawn(files[0])
+	} else {
+		h.program, h.code, problems = g.compile(files)
+	}
 	h.Result.Diagnostics = append(source.List{}, problems.Most(MostMessages)...)
 	return h
 }
@@ -55,6 +62,10 @@ func (h *Handin) Play(stop func() bool, which func(exercise.Scenario) bool) erro
 		return nil
 	}
 	h.code.Until(stop)
+	if h.drawn != nil {
+		h.playDrawn(which)
+		return nil
+	}
 	watch := h.grader.watched(h.code)
 	for i, s := range h.grader.Exercise.Scenarios {
 		if !which(s) {
@@ -152,3 +163,6 @@ func (g *Grader) evidence(i int, mark Scenario, actual *signal.Trace) Evidence {
 	}
 	return Evidence{Scenario: s.Name, Inputs: s.Script, Expected: expected, Actual: actual}
 }
+
+// Drawn is what a prediction says of each scenario; nil of a program, and of a prediction with errors.
+func (h *Handin) Drawn() []prediction.Drawn { return h.drawn }

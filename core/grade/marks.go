@@ -7,7 +7,7 @@ import (
 )
 
 // noMoves is why a scenario in which everything was right may earn nothing.
-const noMoves = "Nothing may happen here. It counts only for a program that earned something where something happens."
+const noMoves = "Nothing may happen here. It counts only where something was earned in a scenario in which something happens."
 
 // marks gives each scenario what its parts earn, and the hand-in their sum.
 //
@@ -38,6 +38,9 @@ func (g *Grader) marks(r *Result) {
 }
 
 func (g *Grader) noneMoves(i int) bool {
+	if g.Exercise.Scenarios[i].Expect.Erratic != "" {
+		return false
+	}
 	for _, still := range g.still[i] {
 		if !still {
 			return false
@@ -80,7 +83,7 @@ func (g *Grader) share(i int, s *Scenario) *big.Rat {
 	return share.Mul(share, points)
 }
 
-// weight of a part: a check counts as much as any other.
+// weight of a part: a check counts as much as any other. That a trace is erratic is one part.
 func (g *Grader) weight(i, j int) int64 {
 	if g.Exercise.Scenarios[i].Expect.Checks != nil {
 		return 1

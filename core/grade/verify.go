@@ -8,6 +8,7 @@ import (
 	"celandine/core/exercise"
 	"celandine/core/machine"
 	"celandine/core/observe"
+	"celandine/core/prediction"
 	"celandine/core/source"
 	"celandine/core/syntax"
 )
@@ -19,7 +20,10 @@ func (g *Grader) Verify() source.List {
 	v := &verifier{Grader: g}
 	v.solutions()
 	v.starters()
-	v.brief()
+	if !v.predicts() { // what is predicted stands in the program that is shown
+		v.languages()
+		v.brief()
+	}
 	v.signals()
 	v.inputs()
 	v.contacts()
@@ -45,7 +49,7 @@ func fileOf(s exercise.Source) *source.File { return source.NewFile(s.Name, s.Te
 func (v *verifier) solutions() {
 	for _, s := range v.Exercise.Solutions {
 		f := fileOf(s)
-		r, _ := v.Grade(s.Name, []*source.File{f})
+		r, _ := v.Programs().Grade(s.Name, []*source.File{f})
 		switch {
 		case r.Diagnostics.HasErrors():
 			v.list = append(v.list, r.Diagnostics...)
@@ -53,11 +57,15 @@ func (v *verifier) solutions() {
 			v.fail(source.Span{File: f}, "", "The solution earns %s of %s: %s.", r.Earned, r.Points, r.FirstLoss())
 		}
 		for _, d := range r.Diagnostics {
-			if d.Severity == source.Warning {
+			if d.Severity == source.Warning && !v.predicts() { // there it may be the lesson
 				v.list = append(v.list, d)
 			}
 		}
 	}
+}
+
+// languages looks for those in which learners may write and there is no solution.
+func (v *verifier) languages() {
 	for _, language := range v.Exercise.Languages {
 		found := false
 		for _, s := range v.Exercise.Solutions {
@@ -90,8 +98,11 @@ func (g *Grader) Trials() []Trial {
 	return list
 }
 
-// EmptyFor is the text of a program that does nothing, in a language that the exercise allows and with the programs that it runs.
+// EmptyFor is the text of a program that does nothing, or of a prediction in which nothing happens, in a language that the exercise allows and with the programs that it runs.
 func EmptyFor(e *exercise.Exercise) string {
+	if e.Kind == exercise.Predict {
+		return prediction.Of(e, nil).Still()
+	}
 	body := ""
 	if !slices.Contains(e.Languages, "st") {
 		body = "LADDER\nEND_LADDER\n"
@@ -110,6 +121,14 @@ func EmptyFor(e *exercise.Exercise) string {
 	return text
 }
 
+// nothing is what does nothing: a program, or a prediction.
+func (v *verifier) nothing() string {
+	if v.predicts() {
+		return "A prediction in which nothing happens"
+	}
+	return "A program that does nothing"
+}
+
 func (v *verifier) starters() {
 	for _, t := range v.Trials() {
 		f := source.NewFile("exercise.yaml", "")
@@ -120,7 +139,7 @@ func (v *verifier) starters() {
 		case r.Earned >= r.Points:
 			v.fail(source.Span{File: f}, "Take something out of it.", "The starter earns full marks already.")
 		case t.Name == Empty && r.Earned > 0:
-			v.fail(source.Span{File: f}, "", "A program that does nothing earns %s of %s.", r.Earned, r.Points)
+			v.fail(source.Span{File: f}, "", "%s earns %s of %s.", v.nothing(), r.Earned, r.Points)
 		case 2*r.Earned >= r.Points:
 			v.warn(source.Span{File: f}, "Take more out of it.", "The starter earns %s of %s already.", r.Earned, r.Points)
 		}
@@ -212,6 +231,7 @@ func (v *verifier) signals() {
 			}
 		}
 		switch n := len(still); {
+		case v.predicts(): // what stays as it is may be just what is asked
 		case n == len(v.Exercise.Graded):
 			v.warn(s.At, "If it is there to show that nothing happens, all is well; else work an input that changes something.",
 				"Scenario %q changes no graded signal.", s.Name)

@@ -8,47 +8,48 @@ type Code string
 
 // The errors.
 const (
-	Assignment    Code = "assignment"     // = for :=
-	Divide        Code = "divide"         // a division by zero
-	Duplicate     Code = "duplicate"      // a name or label that is there already
-	Elsif         Code = "elsif"          // ELSE IF for ELSIF
-	Internal      Code = "internal"       // a mistake of Celandine's own
-	LongName      Code = "long-name"      // a name that is too long
-	More          Code = "more"           // messages that are not listed
-	NoMember      Code = "member"         // a member that there is not
-	NoProgram     Code = "no-program"     // a text without a program
-	NoSemicolon   Code = "semicolon"      // a missing ;
-	OpenComment   Code = "comment"        // a comment without an end
-	OpenString    Code = "string"         // a text in quotes without an end
-	OutOfRange    Code = "range"          // a value or bound beyond what the type holds
-	Recursion     Code = "recursion"      // a block or function that needs itself
-	Reserved      Code = "reserved"       // a keyword for a name
-	Syntax        Code = "syntax"         // a sign or word that cannot stand there
-	TooDeep       Code = "too-deep"       // expressions or rungs within each other beyond what is taken
-	TooLarge      Code = "too-large"      // a program beyond what is taken
-	Undeclared    Code = "undeclared"     // a name that is not declared
-	Unnamed       Code = "unnamed"        // an element of a rung without a variable
-	Unsupported   Code = "unsupported"    // something that Celandine does not do
-	Verify        Code = "verify"         // what an exercise does not test, or tests wrongly
-	WriteConstant Code = "write-constant" // a constant that is written
-	WriteInput    Code = "write-input"    // an input that is written
-	WriteOutput   Code = "write-output"   // a block's output that is written from outside
-	WrongAddress  Code = "address"        // an address that there is not
-	WrongCall     Code = "call"           // something that is called wrongly
-	WrongContact  Code = "contact"        // a contact or coil of what is no BOOL
-	WrongExercise Code = "exercise"       // an exercise that cannot be used
-	WrongIndex    Code = "index"          // an index that the array has not
-	WrongInitial  Code = "initial"        // an initial value that does not fit
-	WrongJump     Code = "jump"           // EXIT or CONTINUE outside a loop
-	WrongLabel    Code = "label"          // a label of CASE that cannot be
-	WrongLanguage Code = "language"       // a body in a language that the exercise does not allow
-	WrongLiteral  Code = "literal"        // a number, time or text that is written wrongly
-	WrongName     Code = "name"           // a name that cannot be
-	WrongPlace    Code = "place"          // something that stands where it cannot
-	WrongSection  Code = "section"        // declarations that cannot stand there
-	WrongSign     Code = "sign"           // a sign that means nothing
-	WrongTasks    Code = "tasks"          // programs that are not those of the exercise's tasks
-	WrongType     Code = "type"           // a value of another type than is needed
+	Assignment      Code = "assignment"     // = for :=
+	Divide          Code = "divide"         // a division by zero
+	Duplicate       Code = "duplicate"      // a name or label that is there already
+	Elsif           Code = "elsif"          // ELSE IF for ELSIF
+	Internal        Code = "internal"       // a mistake of Celandine's own
+	LongName        Code = "long-name"      // a name that is too long
+	More            Code = "more"           // messages that are not listed
+	NoMember        Code = "member"         // a member that there is not
+	NoProgram       Code = "no-program"     // a text without a program
+	NoSemicolon     Code = "semicolon"      // a missing ;
+	OpenComment     Code = "comment"        // a comment without an end
+	OpenString      Code = "string"         // a text in quotes without an end
+	OutOfRange      Code = "range"          // a value or bound beyond what the type holds
+	Recursion       Code = "recursion"      // a block or function that needs itself
+	Reserved        Code = "reserved"       // a keyword for a name
+	Syntax          Code = "syntax"         // a sign or word that cannot stand there
+	TooDeep         Code = "too-deep"       // expressions or rungs within each other beyond what is taken
+	TooLarge        Code = "too-large"      // a program beyond what is taken
+	Undeclared      Code = "undeclared"     // a name that is not declared
+	Unnamed         Code = "unnamed"        // an element of a rung without a variable
+	Unsupported     Code = "unsupported"    // something that Celandine does not do
+	Verify          Code = "verify"         // what an exercise does not test, or tests wrongly
+	WriteConstant   Code = "write-constant" // a constant that is written
+	WriteInput      Code = "write-input"    // an input that is written
+	WriteOutput     Code = "write-output"   // a block's output that is written from outside
+	WrongAddress    Code = "address"        // an address that there is not
+	WrongCall       Code = "call"           // something that is called wrongly
+	WrongContact    Code = "contact"        // a contact or coil of what is no BOOL
+	WrongExercise   Code = "exercise"       // an exercise that cannot be used
+	WrongIndex      Code = "index"          // an index that the array has not
+	WrongInitial    Code = "initial"        // an initial value that does not fit
+	WrongJump       Code = "jump"           // EXIT or CONTINUE outside a loop
+	WrongLabel      Code = "label"          // a label of CASE that cannot be
+	WrongLanguage   Code = "language"       // a body in a language that the exercise does not allow
+	WrongLiteral    Code = "literal"        // a number, time or text that is written wrongly
+	WrongName       Code = "name"           // a name that cannot be
+	WrongPlace      Code = "place"          // something that stands where it cannot
+	WrongPrediction Code = "prediction"     // a drawn trace that cannot be read, or lacks something
+	WrongSection    Code = "section"        // declarations that cannot stand there
+	WrongSign       Code = "sign"           // a sign that means nothing
+	WrongTasks      Code = "tasks"          // programs that are not those of the exercise's tasks
+	WrongType       Code = "type"           // a value of another type than is needed
 )
 
 // The warnings: what is legal and seldom meant.
@@ -79,7 +80,7 @@ var (
 	errors = []Code{Assignment, Divide, Duplicate, Elsif, Internal, LongName, More, NoMember, NoProgram, NoSemicolon, OpenComment,
 		OpenString, OutOfRange, Recursion, Reserved, Syntax, TooDeep, TooLarge, Undeclared, Unnamed, Unsupported, Verify, WriteConstant,
 		WriteInput, WriteOutput, WrongAddress, WrongCall, WrongContact, WrongExercise, WrongIndex, WrongInitial, WrongJump, WrongLabel,
-		WrongLanguage, WrongLiteral, WrongName, WrongPlace, WrongSection, WrongSign, WrongTasks, WrongType}
+		WrongLanguage, WrongLiteral, WrongName, WrongPlace, WrongPrediction, WrongSection, WrongSign, WrongTasks, WrongType}
 	warnings = []Code{AlwaysClosed, AlwaysOpen, CalledTwice, ConstantCondition, EdgeOrName, HidesPoint, NeverCalled, NeverRead, NeverWritten,
 		NoEffect, NoPreset, ResetWithoutSet, SameCondition, SetWithoutReset, SharedEdge, Sign, TwoCoils, Unreachable, Unused, WaitsForInput}
 )

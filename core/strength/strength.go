@@ -32,6 +32,7 @@ type variant struct {
 
 // New makes the mutants of an exercise's solutions.
 func New(g *grade.Grader) (*Trial, error) {
+	g = g.Programs()
 	t := &Trial{grader: g, solutions: map[string]*grade.Handin{}}
 	step := Step(g)
 	for _, s := range g.Exercise.Solutions {
