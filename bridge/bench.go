@@ -63,6 +63,7 @@ type played struct {
 	program
 	Script   *signal.Trace `json:"script"`
 	Expected *signal.Trace `json:"expected"`
+	Drawn    bool          `json:"drawn,omitempty"` // what is expected is what somebody predicted
 }
 
 // play begins anew with a scenario that works the inputs; what is expected of it stands beside the trace.
@@ -70,7 +71,10 @@ func (p *Page) play(in played) (put, error) {
 	put, err := p.start(in.program)
 	if err == nil && p.bench != nil {
 		p.bench.Play(in.Script)
-		p.expected = in.Expected
+		p.expected, p.beside = in.Expected, "expected"
+		if in.Drawn {
+			p.beside = "drawn"
+		}
 	}
 	return put, err
 }
@@ -321,7 +325,7 @@ func (p *Page) trace(in window) ([]lane, error) {
 		from, to := max(in.From, p.bench.First()), min(in.To, p.bench.Scans())
 		if p.expected != nil {
 			if wanted := p.expected.Column(name); wanted != nil {
-				lanes = append(lanes, laneOf(c.Name+" expected", wanted, from, min(to, p.expected.Scans)))
+				lanes = append(lanes, laneOf(c.Name+" "+p.beside, wanted, from, min(to, p.expected.Scans)))
 			}
 		}
 		l := laneOf(c.Name, c, from, to)

@@ -43,6 +43,7 @@ type Page struct {
 	broken   map[string][]int // the scans at which a wire broke and was mended
 	states   map[string]int64
 	expected *signal.Trace   // of a scenario being played
+	beside   string          // what that is called: expected, or drawn
 	sent     map[string]bool // the rungs whose geometry the page has
 	file     *source.File    // the last text that was parsed, and its tree
 	tree     *syntax.File

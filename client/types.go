@@ -88,7 +88,10 @@ type Summary struct {
 type Exercise struct {
 	Summary
 	Period    string            `json:"period" example:"10ms"`
-	Languages []string          `json:"languages"`
+	Kind      string            `json:"kind" enum:"write,predict" doc:"What is handed in: a program, or what the one that is shown will do."`
+	Languages []string          `json:"languages" doc:"Of what is handed in: ladder, st, or, of a prediction, trace."`
+	Reasons   []string          `json:"reasons,omitempty" example:"[\"Two coils write the fan\"]" doc:"To choose from where a trace is called erratic."`
+	Programs  []Solution        `json:"programs,omitempty" doc:"Of a prediction: the program that is shown, in each of its languages."`
 	Brief     string            `json:"brief" doc:"The task, as sanitized HTML."`
 	Inputs    []Point           `json:"inputs"`
 	Picture   string            `json:"picture,omitempty" example:"/api/exercises/mist-hold-in/pictures/bench.png" doc:"Where the picture is that the panel's devices stand on."`
@@ -127,6 +130,8 @@ type Graded struct {
 	Block  string `json:"block,omitempty" example:"TON" doc:"The hand-in's instance of this type is meant, whatever its name."`
 	Member string `json:"member,omitempty" example:"ET"`
 	Weight int    `json:"weight"`
+	Type   string `json:"type,omitempty" example:"BOOL" doc:"Where it is predicted."`
+	Slack  int    `json:"slack" example:"2" doc:"Scans that a change may be off."`
 }
 
 // Scenario is what a learner may know of a scripted run.
@@ -134,6 +139,10 @@ type Scenario struct {
 	Name   string  `json:"name" example:"stays on after release"`
 	Points float64 `json:"points" example:"4"`
 	Shown  bool    `json:"shown" doc:"Whether learners see its script and traces."`
+	// Of what is predicted, for marks or for practice.
+	ByHand   bool            `json:"byHand,omitempty" doc:"A hand works the inputs, each change a scan sooner or later; it may be erratic."`
+	Practice bool            `json:"practice,omitempty" doc:"It may be predicted before the first run, without marks."`
+	Script   json.RawMessage `json:"script,omitempty" doc:"The inputs, as a trace, where they are seen before a hand-in."`
 }
 
 // Program is a text to check or hand in.
@@ -144,7 +153,7 @@ type Program struct {
 
 // Draft is what a person is writing for an exercise in one language.
 type Draft struct {
-	Language string    `json:"language" enum:"ladder,st" example:"ladder"`
+	Language string    `json:"language" enum:"ladder,st,trace" example:"ladder"`
 	Text     string    `json:"text" example:"PROGRAM mist\nEND_PROGRAM\n"`
 	Version  int       `json:"version" example:"3" doc:"Counts the savings."`
 	Saved    time.Time `json:"saved"`
@@ -204,6 +213,7 @@ type Handin struct {
 	After    int64           `json:"after,omitempty" doc:"For instructors: the next in the review queue."`
 	Result   json.RawMessage `json:"result,omitempty" doc:"Marks by scenario, findings and diagnostics."`
 	Evidence json.RawMessage `json:"evidence,omitempty" doc:"Traces of the scenarios that may be seen."`
+	Programs []Solution      `json:"programs,omitempty" doc:"Of a prediction: the program that was shown."`
 	Looking  bool            `json:"looking,omitempty" doc:"A closer look that one may be told of is still to come."`
 	Look     *Look           `json:"look,omitempty" doc:"What a closer look found, some time after the mark; to learners as far as the assignment says."`
 }

@@ -156,7 +156,7 @@ func (g *Grader) evidence(i int, mark Scenario, actual *signal.Trace) Evidence {
 	expected := &signal.Trace{Period: s.Script.Period, Scans: s.Script.Scans}
 	for j, c := range g.expected[i].Columns {
 		named := *c
-		if s.Expect.Checks == nil && j < len(mark.Signals) {
+		if s.Expect.Checks == nil && s.Expect.Erratic == "" && j < len(mark.Signals) {
 			named.Name = mark.Signals[j].Signal
 		}
 		expected.Columns = append(expected.Columns, &named)

@@ -20,6 +20,9 @@ func (g *Grader) predicts() bool { return g.Exercise.Kind == exercise.Predict }
 // Sheet is what is asked where a trace is predicted.
 func (g *Grader) Sheet() prediction.Sheet { return prediction.Of(g.Exercise, g.kinds) }
 
+// Kinds tells of each thing that is graded what kind of value it has.
+func (g *Grader) Kinds() []signal.Kind { return g.kinds }
+
 // Programs is a grader of programs by what the exercise expects. It is the grader itself, unless traces are predicted: then it marks
 // programs by the same scripts, as if the one that is shown had been the task.
 func (g *Grader) Programs() *Grader {

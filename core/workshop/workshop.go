@@ -102,7 +102,7 @@ func Of(files exercise.Files) Outline {
 	form, _ := exercise.FormOf(text) // what is no YAML is told among the problems
 	e, problems := exercise.Draft(files)
 	out := Outline{Form: form, Period: signal.FormatClock(e.Period), Inputs: pointsOf(e.Inputs, places), Outputs: pointsOf(e.Outputs, places),
-		Picture: e.Picture, Languages: e.Languages, Scripts: []Scripted{}, Problems: problemsOf(problems, places),
+		Picture: e.Picture, Languages: languages(e), Scripts: []Scripted{}, Problems: problemsOf(problems, places),
 		Mistakes: []Mistake{}, Words: words()}
 	for _, m := range e.Mistakes {
 		out.Mistakes = append(out.Mistakes, Mistake{m.Name, m.Said()})
@@ -122,6 +122,14 @@ func Of(files exercise.Files) Outline {
 		out.Scripts = append(out.Scripts, one)
 	}
 	return out
+}
+
+// languages are those of the programs in the folder.
+func languages(e *exercise.Exercise) []string {
+	if e.Kind == exercise.Predict {
+		return []string{"ladder", "st"}
+	}
+	return e.Languages
 }
 
 func scripted(n int, s exercise.Scenario) Scripted {

@@ -2,6 +2,7 @@ package api
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"net/http"
@@ -18,6 +19,7 @@ import (
 	"celandine/client"
 	"celandine/core/exercise"
 	"celandine/core/grade"
+	"celandine/core/prediction"
 	"celandine/core/signal"
 	"celandine/core/source"
 	"celandine/service/jobs"
@@ -113,7 +115,10 @@ func (s *service) getExercise(ctx context.Context, in *Named) (*body[client.Exer
 		return nil, s.told(err, "")
 	}
 	stands := standings(h.Class, []store.Assignment{a}, attempts)[place{a.ID, h.ID}]
-	out := s.learnersView(g.Exercise, summary(h, a, stands, begun))
+	out, err := s.learnersView(g, summary(h, a, stands, begun))
+	if err != nil {
+		return nil, s.told(err, "")
+	}
 	out.Brief = withPictures(out.Brief, a.Exercise, h.Class.ID)
 	if g.Exercise.Picture != "" {
 		out.Picture = fmt.Sprintf("/api/exercises/%s/%s?class=%d", a.Exercise, g.Exercise.Picture, h.Class.ID)
@@ -155,18 +160,28 @@ func (s *service) readPicture(ctx context.Context, in *struct {
 }
 
 // learnersView is everything of an exercise that may be seen before handing
-// in: no solution, no script, no expected trace.
-func (s *service) learnersView(e *exercise.Exercise, list client.Summary) client.Exercise {
+// in: no solution, no expected trace, and no script but of what is predicted.
+func (s *service) learnersView(g *grade.Grader, list client.Summary) (client.Exercise, error) {
+	e := g.Exercise
 	out := client.Exercise{
-		Summary: list, Period: signal.FormatClock(e.Period), Languages: e.Languages, Brief: s.briefs.html(e.Brief),
+		Summary: list, Kind: string(e.Kind), Reasons: e.Reasons, Period: signal.FormatClock(e.Period), Languages: e.Languages, Brief: s.briefs.html(e.Brief),
 		Inputs: points(e.Inputs), Outputs: points(e.Outputs), Graded: []client.Graded{}, Told: e.Told(), Scenarios: []client.Scenario{},
-		Starters: map[string]string{}, Tasks: []client.Task{},
+		Starters: map[string]string{}, Tasks: []client.Task{}, Programs: predicted(e),
 	}
-	for _, g := range e.Graded {
-		out.Graded = append(out.Graded, client.Graded{Signal: g.Name(), Block: g.Block, Member: g.Member, Weight: g.Weight})
+	kinds := g.Kinds()
+	for j, one := range e.Graded {
+		graded := client.Graded{Signal: one.Name(), Block: one.Block, Member: one.Member, Weight: one.Weight, Slack: one.Slack}
+		if prediction.Draws(kinds[j]) {
+			graded.Type = kinds[j].String()
+		}
+		out.Graded = append(out.Graded, graded)
 	}
 	for _, sc := range e.Scenarios {
-		out.Scenarios = append(out.Scenarios, client.Scenario{Name: sc.Name, Points: number(sc.Points), Shown: sc.Shown})
+		one, err := scenario(e, sc)
+		if err != nil {
+			return out, err
+		}
+		out.Scenarios = append(out.Scenarios, one)
 	}
 	for _, t := range e.Tasks {
 		out.Tasks = append(out.Tasks, client.Task(t))
@@ -174,7 +189,27 @@ func (s *service) learnersView(e *exercise.Exercise, list client.Summary) client
 	for _, st := range e.Starters {
 		out.Starters[st.Language()] = st.Text
 	}
-	return out
+	return out, nil
+}
+
+// scenario is what may be known of a scripted run before a hand-in: where it is to be predicted, its script.
+func scenario(e *exercise.Exercise, s exercise.Scenario) (out client.Scenario, err error) {
+	out = client.Scenario{Name: s.Name, Points: number(s.Points), Shown: s.Shown, ByHand: s.ByHand, Practice: s.Practice}
+	if s.Practice || e.Kind == exercise.Predict {
+		out.Script, err = json.Marshal(s.Script)
+	}
+	return out, err
+}
+
+// predicted is the program that is shown where a trace is predicted.
+func predicted(e *exercise.Exercise) (list []client.Solution) {
+	if e.Kind != exercise.Predict {
+		return nil
+	}
+	for _, one := range e.Solutions {
+		list = append(list, client.Solution{File: one.Name, Language: one.Language(), Text: one.Text})
+	}
+	return list
 }
 
 func points(list []exercise.Point) []client.Point {

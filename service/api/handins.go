@@ -237,6 +237,13 @@ func (s *service) wholeHandin(ctx context.Context, at here, h store.Handin) (cli
 		return out, s.told(err, "")
 	}
 	out.Result, out.Evidence, err = s.recalled(ctx, at, h)
+	if err != nil {
+		return out, s.told(err, "")
+	}
+	g, err := s.Graders.Of(ctx, h.Result.RevisionID)
+	if err == nil {
+		out.Programs = predicted(g.Exercise)
+	}
 	return out, s.told(err, "")
 }
 

@@ -129,8 +129,12 @@ func firstSlip(r grade.Result) *client.CommonSlip {
 		var first *client.CommonSlip
 		for _, g := range sc.Signals {
 			if d := g.Difference; d != nil && (first == nil || d.Scan < first.Scan) {
+				words := "At scan %d (%s) it should be %v and was %v."
+				if g.Drawn {
+					words = "At scan %d (%s) it is %v and was drawn %v."
+				}
 				first = &client.CommonSlip{Scenario: sc.Name, Signal: g.Signal, Scan: d.Scan,
-					Say: fmt.Sprintf("At scan %d (%s) it should be %v and was %v.", d.Scan, d.Time, spoken(d.Expected), spoken(d.Actual))}
+					Say: fmt.Sprintf(words, d.Scan, d.Time, spoken(d.Expected), spoken(d.Actual))}
 			}
 		}
 		if first == nil && sc.Fault != nil {

@@ -47,6 +47,7 @@ func (s *service) solved(ctx context.Context, g *grade.Grader) (result, evidence
 	case <-ctx.Done():
 		return nil, nil, ctx.Err()
 	}
+	g = g.Programs()
 	first := g.Exercise.Solutions[0]
 	h := g.Read(first.Name, []*source.File{source.NewFile(first.Name, first.Text)})
 	if err := h.Play(jobs.Limited(ctx, mostRecalled), grade.Every); err != nil {

@@ -182,7 +182,7 @@ export type components = {
         };
         Draft: {
             /** @enum {string} */
-            language: "ladder" | "st";
+            language: "ladder" | "st" | "trace";
             saved: string;
             text: string;
             /** @description Counts the savings. */
@@ -244,6 +244,12 @@ export type components = {
             graded: components["schemas"]["Graded"][];
             handins: number;
             inputs: components["schemas"]["Point"][];
+            /**
+             * @description What is handed in: a program, or what the one that is shown will do.
+             * @enum {string}
+             */
+            kind: "write" | "predict";
+            /** @description Of what is handed in: ladder, st, or, of a prediction, trace. */
             languages: string[];
             /** @description Timed: so long from Start. */
             minutes?: number;
@@ -253,8 +259,12 @@ export type components = {
             /** @description Where the picture is that the panel's devices stand on. */
             picture?: string;
             points: number;
+            /** @description Of a prediction: the program that is shown, in each of its languages. */
+            programs?: components["schemas"]["Solution"][];
             /** @description The code of refused. */
             reason?: string;
+            /** @description To choose from where a trace is called erratic. */
+            reasons?: string[];
             /** @description Why no hand-in is taken now. */
             refused?: string;
             revision: number;
@@ -311,6 +321,10 @@ export type components = {
             member?: string;
             /** @description A name, or the block and member. */
             signal: string;
+            /** @description Scans that a change may be off. */
+            slack: number;
+            /** @description Where it is predicted. */
+            type?: string;
             weight: number;
         };
         HTML: {
@@ -342,6 +356,8 @@ export type components = {
             override?: components["schemas"]["Override"];
             person: components["schemas"]["Person"];
             points: number;
+            /** @description Of a prediction: the program that was shown. */
+            programs?: components["schemas"]["Solution"][];
             result?: components["schemas"]["Result"];
             /** @description That gave the mark. */
             revision?: number;
@@ -680,8 +696,14 @@ export type components = {
             version: number;
         };
         Scenario: {
+            /** @description A hand works the inputs, each change a scan sooner or later; it may be erratic. */
+            byHand?: boolean;
             name: string;
             points: number;
+            /** @description It may be predicted before the first run, without marks. */
+            practice?: boolean;
+            /** @description The inputs, as a trace, where they are seen before a hand-in. */
+            script?: unknown;
             /** @description Whether learners see its script and traces. */
             shown: boolean;
         };
@@ -743,7 +765,9 @@ export type components = {
         };
         SignalMark: {
             difference?: components["schemas"]["Difference"];
-            /** @description What to declare, where the program lacks the name. */
+            /** @description Its actual value is what somebody predicted. */
+            drawn?: boolean;
+            /** @description What is wrong where no difference tells it. */
             missing?: string;
             /** @description Where it is graded by its block's type. */
             of?: string;

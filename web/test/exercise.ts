@@ -8,6 +8,7 @@ export const mist: Exercise = {
   points: 10,
   revision: 1,
   handins: 0,
+  kind: 'write',
   period: '10 ms',
   languages: ['ladder', 'st'],
   brief: '',
@@ -18,7 +19,7 @@ export const mist: Exercise = {
     { name: 'bed_temp', at: '%IW2', device: 'sensor', contact: 'open', label: 'Bed', type: 'INT', initial: 215 },
   ],
   outputs: [{ name: 'mist_valve', at: '%QX0.0', device: 'valve', contact: 'open', label: 'Bed 1 mist', type: 'BOOL' }],
-  graded: [{ signal: 'mist_valve', weight: 1 }],
+  graded: [{ signal: 'mist_valve', weight: 1, slack: 2 }],
   scenarios: [{ name: 'stays on after release', points: 4, shown: true }],
   starters: {
     ladder: 'PROGRAM mist\nLADDER\nRUNG [mist_on] -- (mist_valve);\nEND_LADDER\nEND_PROGRAM\n',

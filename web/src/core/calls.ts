@@ -245,6 +245,7 @@ export interface End {
 
 export interface ExpectForm {
   table: string
+  erratic: string
   checks: CheckForm[]
 }
 
@@ -270,6 +271,8 @@ export interface Form {
   name: string
   title: string
   topic: string
+  kind: string
+  reasons: string[]
   period: string
   languages: string[]
   panel: PanelForm
@@ -561,6 +564,7 @@ export interface Played {
   text: string
   script: Trace
   expected: Trace
+  drawn?: boolean
 }
 
 export interface Point {
@@ -701,6 +705,8 @@ export interface ScenarioForm {
   name: string
   points: string
   shown: string
+  byHand: string
+  predict: string
   for: string
   script: string
   steps: StepForm[]

@@ -115,9 +115,10 @@ export class Core {
   describe = (p: Program, line: number, column: number) => this.#call('describe', { ...p, line, column })
   implied = (p: Program, name: string) => this.#call('implied', { ...p, name })
   start = (p: Program) => this.#call('start', p)
-  play = (p: Program, script: Trace, expected: Trace) => {
-    const sent = (t: Trace) => ({ period: t.period, scans: t.scans, signals: t.signals })
-    return this.#call('play', { ...p, script: sent(script), expected: sent(expected) })
+  /** Plays a script; what is expected stands beside, or what was drawn. */
+  play = (p: Program, script: Trace, expected: Trace, drawn = false) => {
+    const sent = ({ period, scans, signals, acts }: Trace) => ({ period, scans, signals, acts })
+    return this.#call('play', { ...p, script: sent(script), expected: sent(expected), drawn })
   }
   replace = (p: Program) => this.#call('replace', p)
   device = (name: string, change: { state?: number; broken?: boolean }) => this.#call('device', { name, ...change })

@@ -8,6 +8,7 @@
   import { session } from '../state/session.svelte'
   import { spoken } from '../zone'
   import Loading from '../parts/Loading.svelte'
+  import SheetBench from '../parts/SheetBench.svelte'
   import Workbench from '../parts/Workbench.svelte'
 
   let { params }: { params: { name: string } } = $props()
@@ -44,7 +45,9 @@
       const other = session.class && session.class.id !== session.classes[0]?.id ? '.' + session.class.id : ''
       const draft = new Draft(e, (session.person?.login ?? '') + other)
       void panel.then(
-        () => (draft.core = core),
+        () => {
+          if (e.kind === 'write') draft.core = core
+        },
         () => (unloaded = true),
       )
       return { draft, drawing: new Drawing(draft, core) }
@@ -90,9 +93,9 @@
     })}
   >
     {#snippet children({ draft, drawing })}
-      <Workbench {draft} {drawing} {core} opened={panel} {unloaded}>
-        {#snippet terms()}{@render conditions(draft.exercise)}{/snippet}
-      </Workbench>
+      {#snippet terms()}{@render conditions(draft.exercise)}{/snippet}
+      {#if draft.exercise.kind === 'predict'}<SheetBench {draft} {core} {terms} />
+      {:else}<Workbench {draft} {drawing} {core} opened={panel} {unloaded} {terms} />{/if}
     {/snippet}
   </Loading>
 {/key}

@@ -14,6 +14,7 @@
   import LookView from '../parts/LookView.svelte'
   import Loading from '../parts/Loading.svelte'
   import Review from '../parts/Review.svelte'
+  import ShownProgram from '../parts/ShownProgram.svelte'
 
   let { params }: { params: { id: string } } = $props()
 
@@ -27,12 +28,13 @@
 
   // The rungs of a ladder, drawn beside the reasons and below; without the core the words stand alone.
   let rungs = $state<Rung[]>([])
-  let core: Core | undefined
+  let core = $state.raw<Core>()
   onDestroy(() => core?.end())
   async function draw(h: Handin) {
-    if (!h.text || !/ladder/i.test(h.text)) return void (rungs = [])
+    const program = h.programs?.[0] ?? { file: h.file, text: h.text ?? '' }
+    if (!h.programs && !/ladder/i.test(program.text)) return void (rungs = [])
     core ??= new Core()
-    rungs = await core.draw({ file: h.file, text: h.text }).then(
+    rungs = await core.draw(program).then(
       (d) => d.rungs,
       () => [],
     )
@@ -80,7 +82,12 @@
         <p role="status" class="alert">This hand-in is being graded. The mark appears here by itself.</p>
       {/if}
     {/snippet}
-    {#snippet program()}<HandinProgram handin={h} {rungs} changed={() => again++} />{/snippet}
+    {#snippet program()}{#if h.programs && core}<ShownProgram programs={h.programs} {core} />
+        <details class="mt-4 text-sm">
+          <summary>What was handed in, as text</summary>
+          <pre class="overflow-x-auto rounded-box bg-base-200 p-3 font-mono text-xs">{h.text}</pre>
+        </details>
+      {:else}<HandinProgram handin={h} {rungs} changed={() => again++} />{/if}{/snippet}
     {#snippet marks()}<LookView handin={h} />{#if h.result}<HandinMarks
           handin={h}
           {rungs}

@@ -3,8 +3,10 @@
   import { onDestroy } from 'svelte'
   import { api, type Exercise } from '../api'
   import { Core } from '../core/core'
+  import EmptySheet from '../parts/EmptySheet.svelte'
   import Loading from '../parts/Loading.svelte'
   import PanelTable from '../parts/PanelTable.svelte'
+  import ShownProgram from '../parts/ShownProgram.svelte'
 
   let { params }: { params: { name: string } } = $props()
   const core = new Core()
@@ -45,30 +47,34 @@
         <div class="mb-2 max-w-xl">{@html svg}</div>
         <PanelTable exercise={e} />
       </section>
-      <section class="break-inside-avoid">
-        <h2 class="mt-4 mb-1 font-semibold">What should happen</h2>
-        <p class="mb-1 text-sm">Draw the inputs first, then what each output does. One column is ________.</p>
-        <svg
-          width={names + cells * cell + 2}
-          height={lanes(e).length * row + 2}
-          viewBox="0 0 {names + cells * cell + 2} {lanes(e).length * row + 2}"
-          class="h-auto w-full"
-          role="img"
-          aria-label="An empty timing diagram: {lanes(e)
-            .map((p) => p.name)
-            .join(', ')}"
-        >
-          {#each lanes(e) as p, n (p.name)}
-            <text x="0" y={n * row + 22} class="name">{p.name}</text>
-            <path d="M{names} {n * row + 28}H{names + cells * cell}" class="ground" />
-            <path d="M{names} {n * row + 8}H{names + cells * cell}" class="grid" />
-          {/each}
-          {#each { length: cells + 1 } as _, n (n)}<path
-              d="M{names + n * cell} 0V{lanes(e).length * row}"
-              class="grid"
-            />{/each}
-        </svg>
-      </section>
+      {#if e.programs}
+        <h2 class="mt-4 mb-1 font-semibold">The program</h2>
+        <ShownProgram programs={e.programs} {core} />
+        {#each e.scenarios as s (s.name)}<EmptySheet exercise={e} scenario={s} />{/each}
+      {:else}<section class="break-inside-avoid">
+          <h2 class="mt-4 mb-1 font-semibold">What should happen</h2>
+          <p class="mb-1 text-sm">Draw the inputs first, then what each output does. One column is ________.</p>
+          <svg
+            width={names + cells * cell + 2}
+            height={lanes(e).length * row + 2}
+            viewBox="0 0 {names + cells * cell + 2} {lanes(e).length * row + 2}"
+            class="h-auto w-full"
+            role="img"
+            aria-label="An empty timing diagram: {lanes(e)
+              .map((p) => p.name)
+              .join(', ')}"
+          >
+            {#each lanes(e) as p, n (p.name)}
+              <text x="0" y={n * row + 22} class="name">{p.name}</text>
+              <path d="M{names} {n * row + 28}H{names + cells * cell}" class="ground" />
+              <path d="M{names} {n * row + 8}H{names + cells * cell}" class="grid" />
+            {/each}
+            {#each { length: cells + 1 } as _, n (n)}<path
+                d="M{names + n * cell} 0V{lanes(e).length * row}"
+                class="grid"
+              />{/each}
+          </svg>
+        </section>{/if}
     </div>
   {/snippet}
 </Loading>

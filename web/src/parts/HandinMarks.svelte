@@ -36,7 +36,11 @@
 
 {#if result.diagnostics.length}
   <section class="mb-5" aria-label="Messages">
-    {#if !ran}<p class="mb-1">The program has errors, so no scenario could run.</p>{/if}
+    {#if !ran}<p class="mb-1">
+        {h.programs
+          ? 'What was drawn cannot be read, so nothing was compared.'
+          : 'The program has errors, so no scenario could run.'}
+      </p>{/if}
     <Diagnostics list={result.diagnostics} />
   </section>
 {/if}
@@ -82,7 +86,8 @@
       mark={scenario}
       evidence={h.evidence?.find((e) => e.scenario === scenario.name)}
       {rungs}
-      exercise={play ? h.exercise : ''}
+      programs={h.programs}
+      exercise={play || h.programs ? h.exercise : ''}
       {ran}
     />
   {/key}

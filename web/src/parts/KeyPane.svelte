@@ -18,8 +18,8 @@
     draft: Draft
     core: Core
     what: 'solution' | 'scenarios'
-    /** Plays what was taken on the bench. */
-    play: () => void
+    /** Plays what was taken on the bench; none where there is no bench. */
+    play?: () => void
   } = $props()
   const key = $derived(api.key(draft.exercise.name))
   let language = $state('')
@@ -35,7 +35,7 @@
       evidence: k.evidence.find((e) => e.scenario === scenario)!,
       until: undefined,
     }
-    play()
+    play?.()
   }
 </script>
 
@@ -113,9 +113,9 @@
                     >Graded: {#each scenario.signals as s, n (n)}{n ? ', ' : ''}<span class="font-mono">{s.signal}</span
                       >{s.still ? ' (still)' : ''}{/each}</span
                   >
-                  <button class="btn btn-sm ml-auto" onclick={() => rehearse(k, scenario.name)}
-                    >Play it on the bench</button
-                  >
+                  {#if play}<button class="btn btn-sm ml-auto" onclick={() => rehearse(k, scenario.name)}
+                      >Play it on the bench</button
+                    >{/if}
                 </p>
                 <TimingDiagram {evidence} mark={scenario} />
               </div>

@@ -16,7 +16,9 @@
   <section aria-label="A closer look" class="mb-2 flex flex-col gap-1 text-xs" data-look={look.verdict ?? 'told'}>
     {#if mistake?.words}
       <p class="border-l-4 border-warning pl-3">
-        Behaves like: <b>{mistake.words}</b>{#if mistake.says}<span class="block">{mistake.says}</span>{/if}
+        {h.programs ? 'Drawn as if' : 'Behaves like'}: <b>{mistake.words}</b>{#if mistake.says}<span class="block"
+            >{mistake.says}</span
+          >{/if}
       </p>
     {:else if mistake?.says}
       <p class="border-l-4 border-warning pl-3">{mistake.says}</p>

@@ -23,13 +23,19 @@
   } = $props()
   const ticks = $derived(x.ticks(Math.max(Math.floor(width / apart), 2)).filter((t: number) => Number.isInteger(t)))
   const close = $derived(x(1) - x(0) > 6)
+  /** A word at the edge is moved inwards; the one before it may then be in its way. */
+  const inwards = (t: number) => x(t) > width - 40
+  const last = $derived(ticks.at(-1) ?? 0)
+  const said = (t: number) => t === last || !inwards(last) || x(last) - x(t) > 90
 </script>
 
 {#each ticks as t (t)}
   <line x1={x(t)} x2={x(t)} y1={top - 4} y2={bottom} />
-  <text x={x(t)} y={top / 2} text-anchor={x(t) > width - 40 ? 'end' : 'middle'}
-    >{close ? `scan ${t}` : clock(trace, t)}</text
-  >
+  {#if said(t)}
+    <text x={x(t)} y={top / 2} text-anchor={inwards(t) ? 'end' : 'middle'}
+      >{close ? `scan ${t}` : clock(trace, t)}</text
+    >
+  {/if}
 {/each}
 
 <style>

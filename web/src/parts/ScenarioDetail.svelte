@@ -1,8 +1,9 @@
 <script lang="ts">
-  import type { Evidence, ScenarioMark, SignalMark } from '../api'
+  import type { Evidence, ScenarioMark, SignalMark, Solution } from '../api'
   import { taken } from '../state/rehearsal.svelte'
   import { wordFor } from '../trace'
   import type { Rung } from '../core/core'
+  import PlayedDrawing from './PlayedDrawing.svelte'
   import TimingDiagram from './TimingDiagram.svelte'
   import WhyView from './WhyView.svelte'
 
@@ -11,8 +12,19 @@
     evidence,
     ran,
     rungs = [],
+    programs,
     exercise = '',
-  }: { mark: ScenarioMark; evidence?: Evidence; ran: boolean; rungs?: Rung[]; exercise?: string } = $props()
+  }: {
+    mark: ScenarioMark
+    evidence?: Evidence
+    ran: boolean
+    rungs?: Rung[]
+    /** Of a prediction: the program that was predicted. */
+    programs?: Solution[]
+    /** Where it can be played; '' where it cannot. */
+    exercise?: string
+  } = $props()
+  let playing = $state(false)
 
   let diagram = $state<TimingDiagram>()
 
@@ -24,10 +36,12 @@
   }
 
   function words(s: SignalMark): string {
-    if (s.missing) return s.missing + '.'
+    if (s.missing) return s.missing[0].toUpperCase() + s.missing.slice(1) + '.'
     const d = s.difference
     if (!d) return s.signal + ' could not be compared to the end.'
     const costs = s.still && !mark.still ? ' Doing nothing would have been right here, so this takes marks away.' : ''
+    if (s.drawn)
+      return `At scan ${d.scan} (${d.time}), ${s.signal} is ${wordFor(d.expected)}; ${wordFor(d.actual)} was drawn.${costs}`
     return `At scan ${d.scan} (${d.time}), ${s.signal} should be ${wordFor(d.expected)} and was ${wordFor(d.actual)}.${costs}`
   }
 </script>
@@ -59,14 +73,19 @@
           <span>{words(s)}</span>{#if s.why}<WhyView why={s.why} {rungs} go={(step) => diagram?.go(step.scan)} />{/if}
         </li>
       {:else}
-        <li class="border-l-4 border-success pl-3">Every graded signal was as expected.</li>
+        {#if mark.signals.length}<li class="border-l-4 border-success pl-3">
+            {programs ? 'Just so.' : 'Every graded signal was as expected.'}
+          </li>{/if}
       {/each}
     </ul>
     {#if evidence && exercise}
-      <button class="btn btn-sm self-start" onclick={rehearse}>Play it on the bench</button>
+      <button class="btn btn-sm self-start" onclick={() => (programs ? (playing = !playing) : rehearse())}
+        >{playing ? 'Put it away' : programs ? 'Play it beside the drawing' : 'Play it on the bench'}</button
+      >
     {/if}
+    {#if playing && evidence && programs}<PlayedDrawing {exercise} program={programs[0]} {evidence} {mark} />{/if}
     {#if evidence}
-      <TimingDiagram bind:this={diagram} {evidence} {mark} />
+      <TimingDiagram bind:this={diagram} {evidence} {mark} predicted={!!programs} />
     {/if}
   {/if}
 </section>

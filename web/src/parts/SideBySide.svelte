@@ -4,10 +4,8 @@
   import { api, type FoundDifference, type Handin, type Trace } from '../api'
   import { Core } from '../core/core'
   import { Bench } from '../state/bench.svelte'
-  import BenchRungs from './BenchRungs.svelte'
   import Loading from './Loading.svelte'
-  import PlayControls from './PlayControls.svelte'
-  import TraceStrip from './TraceStrip.svelte'
+  import Played from './Played.svelte'
 
   let { handin: h, difference: d }: { handin: Handin; difference: FoundDifference } = $props()
   const cores = [new Core(), new Core()]
@@ -37,7 +35,7 @@
     const [mine, other] = benches
     mine.partner = other
     await mine.scans(Math.max(d.scan, 1))
-    mine.zoom(d.scan < 40 ? 50 : d.scan < 180 ? 200 : d.scan < 380 ? 400 : d.scan < 900 ? 1000 : 6000)
+    await mine.zoomTo(d.scan + 10)
     return mine
   }
   const playing = both()
@@ -45,20 +43,11 @@
 
 <Loading what={playing}>
   {#snippet children(bench)}
-    <div class="flex flex-col gap-2 rounded-box border border-base-300 p-2" data-playing={bench.view?.scans}>
-      <PlayControls {bench} />
-      <p class="text-xs opacity-80">
-        Each line is the hand-in's; beneath it, where the two differ, the solution's (“other”).
-      </p>
-      <div class="h-56"><TraceStrip {bench} /></div>
-      <div class="grid gap-3 lg:grid-cols-2">
-        {#each [[bench, 'The hand-in'], [bench.partner, 'The solution']] as const as [one, label] (label)}
-          {#if one?.rungs.length}<div>
-              <h3 class="mb-1 text-xs font-semibold">{label}</h3>
-              <BenchRungs bench={one} {label} />
-            </div>{/if}
-        {/each}
-      </div>
-    </div>
+    <Played
+      {bench}
+      says="Each line is the hand-in's; beneath it, where the two differ, the solution's (“other”)."
+      label="The hand-in"
+      other="The solution"
+    />
   {/snippet}
 </Loading>

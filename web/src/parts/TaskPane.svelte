@@ -6,7 +6,7 @@
   import PanelTable from './PanelTable.svelte'
   import WiringView from './WiringView.svelte'
 
-  let { exercise: e, bench }: { exercise: Exercise; bench: Bench } = $props()
+  let { exercise: e, bench }: { exercise: Exercise; /** None where nothing runs. */ bench?: Bench } = $props()
   const shown = $derived(e.scenarios.filter((s) => s.shown).length)
 </script>
 
@@ -16,12 +16,15 @@
   <div class="brief">{@html e.brief}</div>
   <div class="[&_td]:px-2 [&_td]:py-1 [&_td]:text-xs [&_th]:px-2 [&_th]:py-1 [&_th]:text-xs">
     <h3 class="mb-1 font-semibold">Wiring</h3>
-    {#if bench.ready}<WiringView {bench} />{/if}
+    {#if bench?.ready}<WiringView {bench} />{/if}
     <PanelTable exercise={e} />
   </div>
   <p class="opacity-80">
-    Graded: <span class="font-mono">{e.graded.map((g) => g.signal).join(', ')}</span> in {e.scenarios.length} scenarios, {shown}
-    of them shown after a hand-in.
+    {e.kind === 'predict' ? 'Asked' : 'Graded'}:
+    <span class="font-mono">{e.graded.map((g) => g.signal).join(', ')}</span> in {e.scenarios.length} scenarios{e.kind ===
+    'predict'
+      ? '.'
+      : `, ${shown} of them shown after a hand-in.`}
     {#if e.told}Graded {e.told}.{/if}
   </p>
   <OwnHandins exercise={e.name} />

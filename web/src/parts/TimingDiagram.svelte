@@ -15,11 +15,14 @@
     evidence,
     mark,
     slips = [],
+    predicted = false,
   }: {
     evidence: Evidence
     mark: ScenarioMark
     /** Where several programs first differ: each is a count on its signal's lane, or above all lanes where it has none. */
     slips?: { signal: string; scan: number; count: number }[]
+    /** What was expected is what happens, and what there was is what somebody drew of it. */
+    predicted?: boolean
   } = $props()
 
   type Lane = {
@@ -30,6 +33,12 @@
     last: boolean
     difference?: number
   }
+
+  const words = $derived(
+    predicted ? { expected: 'happens', actual: 'drawn' } : { expected: 'expected', actual: 'actual' },
+  )
+  /** Of a signal's two lanes the one that is dashed: what should be, or what was only thought. */
+  const dashed = $derived(predicted ? 'actual' : 'expected')
 
   const view = $derived(new ScanWindow(evidence.inputs.scans))
   const first = $derived(
@@ -233,14 +242,15 @@
       {#each lanes as lane, i (i)}
         <text x="12" y={laneTop(i) + tall - 3} class="name">{lane.label}</text>
         <text x={left - 8} y={laneTop(i) + tall - 3} class="kind" text-anchor="end"
-          >{lane.kind === 'input' ? '' : lane.kind}</text
+          >{lane.kind === 'input' ? '' : words[lane.kind]}</text
         >
-        {#if lane.column.type === 'BOOL' && lane.kind !== 'expected'}
+        {#if lane.column.type === 'BOOL' && lane.kind !== dashed}
           <path d={line(lane.column, lane.scans, frame(i), true)} class="on" />
         {/if}
         <path
           d={line(lane.column, lane.scans, frame(i), false)}
-          class="line {lane.kind}"
+          class="line"
+          class:dashed={lane.kind === dashed}
           data-lane="{lane.label} {lane.kind}"
         />
         {#each labels(lane) as l (l.x)}
@@ -277,7 +287,7 @@
     <dl class="flex flex-wrap gap-x-5 gap-y-1 text-sm" data-testid="values">
       {#each lanes as lane, i (i)}
         <div class="flex gap-1.5">
-          <dt class="opacity-80">{lane.label}{lane.kind === 'input' ? '' : ' ' + lane.kind}</dt>
+          <dt class="opacity-80">{lane.label}{lane.kind === 'input' ? '' : ' ' + words[lane.kind]}</dt>
           <dd class="font-mono font-medium">{wordFor(reading(lane, view.cursor))}</dd>
         </div>
       {/each}
@@ -320,7 +330,7 @@
     stroke: var(--color-base-content);
     stroke-width: 2;
   }
-  .line.expected {
+  .line.dashed {
     stroke-dasharray: 5 3;
   }
   .difference {

@@ -22,7 +22,7 @@
         : [l]
     })
   })
-  const paired = (name: string) => / (expected|other)$/.test(name)
+  const paired = (name: string) => / (expected|drawn|other)$/.test(name)
   const scale = $derived((width - names - 12) / bench.span)
   const x = (scan: number) => names + (scan - window.from) * scale
   const cursor = $derived(bench.view?.scan ?? 0)
@@ -178,7 +178,7 @@
           height="16"
           class="on"
         />{/each}
-      <path d={line(l, n * lane)} class="line" class:expected={l.name.endsWith(' expected')} />
+      <path d={line(l, n * lane)} class="line" class:expected={/ (expected|drawn)$/.test(l.name)} />
       {#each labels(l) as t (t.x)}<text x={t.x} y={n * lane + 20} class="value">{t.text}</text>{/each}
       {#each pulses(l) as scan (scan)}<path d="M{x(scan) + scale / 2} {n * lane + 5}l-4 -5h8z" class="pulse"
           ><title>{l.name}: TRUE for one scan, {scan}</title></path

@@ -16,6 +16,7 @@
   import BenchControls from './BenchControls.svelte'
   import BenchPane from './BenchPane.svelte'
   import Divider from './Divider.svelte'
+  import Elsewhere from './Elsewhere.svelte'
   import FirstSteps from './FirstSteps.svelte'
   import HandInBar from './HandInBar.svelte'
   import KeyPane from './KeyPane.svelte'
@@ -157,13 +158,7 @@
       The drawing and the bench could not be loaded. You can still write, check and hand in; load the page again to try
       once more.
     </p>{/if}
-  {#if draft.elsewhere !== null}
-    <p class="alert alert-soft m-2" role="alert">
-      <span>This exercise is open in {draft.elsewhere.where}, where the text has been changed.</span>
-      <button class="btn btn-sm" onclick={() => draft.settle(true)}>Take that text</button>
-      <button class="btn btn-sm" onclick={() => draft.settle(false)}>Keep this one</button>
-    </p>
-  {/if}
+  <Elsewhere {draft} />
   {#if narrow.current}
     <div role="tablist" aria-label="Parts of the workbench" class="tabs tabs-box tabs-sm m-2 shrink-0">
       {#each places as p (p)}

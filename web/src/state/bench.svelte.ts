@@ -284,7 +284,7 @@ export class Bench {
     this.notice = ''
     await this.#try(async () => {
       await this.draw(file, text)
-      const put = await this.core.play({ file, text }, r.evidence.inputs, r.evidence.expected)
+      const put = await this.core.play({ file, text }, r.evidence.inputs, r.evidence.expected, r.drawn)
       this.loaded ||= put.runs
       this.notice = put.runs ? '' : `This text has ${put.summary}, so it cannot run. Mend it, and play it again.`
       if (!put.runs) return
@@ -404,6 +404,11 @@ export class Bench {
     this.span = span
     void this.partner?.zoom(span)
     await this.#try(() => this.#strip())
+  }
+
+  /** Shows so many scans, or a few more. */
+  zoomTo(scans: number) {
+    return this.zoom([50, 200, 400, 1000].find((span) => span >= scans) ?? 6000)
   }
 
   async scans(n: number) {

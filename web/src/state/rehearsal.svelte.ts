@@ -5,6 +5,8 @@ export interface Rehearsal {
   exercise: string
   evidence: Evidence
   until?: number
+  /** What stands beside is not what is expected, but what somebody drew. */
+  drawn?: boolean
 }
 
 class Taken {

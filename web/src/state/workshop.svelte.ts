@@ -127,6 +127,7 @@ export class Workshop {
       block: g.block,
       member: g.member,
       weight: Number(g.weight) || 1,
+      slack: 0,
     }))
     return {
       name: this.name,
@@ -137,6 +138,7 @@ export class Workshop {
       handins: 0,
       attempts: 0,
       minutes: 0,
+      kind: 'write',
       period: o.period,
       languages: o.languages.length ? o.languages : ['ladder', 'st'],
       brief: '',

@@ -3,10 +3,10 @@ import type { Checked, Exercise } from '../api'
 import type { Core } from '../core/core'
 import { History } from './history'
 
-export type Language = 'ladder' | 'st'
+export type Language = 'ladder' | 'st' | 'trace'
 
 /** How a language is called. */
-export const words: Record<Language, string> = { ladder: 'Ladder', st: 'Structured text' }
+export const words: Record<Language, string> = { ladder: 'Ladder', st: 'Structured text', trace: 'Timing diagram' }
 
 /**
  * A program being written for an exercise: its text, every change of it, and what the core says of it. Where the text is
