@@ -21,6 +21,8 @@ func Differences(before, after exercise.Files) []string {
 	d := &differences{list: []string{}}
 	d.value("The title", was.Title, is.Title)
 	d.value("The topic", was.Topic, is.Topic)
+	d.value("What is handed in", string(was.Kind), string(is.Kind))
+	d.value("The reasons to choose from", strings.Join(was.Reasons, "; "), strings.Join(is.Reasons, "; "))
 	d.value("The scan's period", signal.FormatClock(was.Period), signal.FormatClock(is.Period))
 	d.value("The languages", strings.Join(was.Languages, ", "), strings.Join(is.Languages, ", "))
 	d.value("The panel's picture", was.Picture, is.Picture)
@@ -115,6 +117,12 @@ func (d *differences) scenarios(was, is *exercise.Exercise) {
 			if was.Shown != is.Shown {
 				d.say("%s is %s learners now.", name, map[bool]string{true: "shown to", false: "hidden from"}[is.Shown])
 			}
+			if was.ByHand != is.ByHand {
+				d.say("%s is %s now.", name, map[bool]string{true: "worked by a hand", false: "exact to the scan"}[is.ByHand])
+			}
+			if was.Practice != is.Practice {
+				d.say("%s is %s before the first run now.", name, map[bool]string{true: "predicted", false: "not predicted"}[is.Practice])
+			}
 			if was.Script != nil && is.Script != nil && !sameTrace(was.Script, is.Script) {
 				d.say("%s: its script changed%s.", name, firstOf(was.Script, is.Script))
 			}
@@ -133,7 +141,7 @@ func expectation(s exercise.Scenario) string {
 	for i := range checks {
 		checks[i].Line, checks[i].At, checks[i].IsAt = 0, source.Span{}, source.Span{}
 	}
-	return fmt.Sprintf("%s %v", s.Expect.Table, checks)
+	return fmt.Sprintf("%s %s %v", s.Expect.Table, s.Expect.Erratic, checks)
 }
 
 func sameTrace(a, b *signal.Trace) bool {

@@ -2,6 +2,7 @@ package workshop
 
 import (
 	"fmt"
+	"path"
 	"slices"
 	"strings"
 
@@ -116,9 +117,9 @@ func Judge(files exercise.Files, before string) Judgement {
 // judged adds what needs a whole exercise.
 func (j *Judgement) judged(g *grade.Grader, places exercise.Places) {
 	j.Problems = problemsOf(g.Verify(), places)
-	e := g.Exercise
+	e, programs := g.Exercise, g.Programs()
 	for _, s := range e.Solutions {
-		r, evidence := g.Grade(s.Name, []*source.File{source.NewFile(s.Name, s.Text)})
+		r, evidence := programs.Grade(s.Name, []*source.File{source.NewFile(s.Name, s.Text)})
 		j.Variants = append(j.Variants, variant(s.Name, "solution", "", r))
 		for n := range j.Scenes {
 			if s.Name == e.Solutions[0].Name {
@@ -137,7 +138,7 @@ func (j *Judgement) judged(g *grade.Grader, places exercise.Places) {
 		j.Variants = append(j.Variants, variant(t.Name, what, "", t.Result))
 	}
 	for _, m := range e.Mistakes {
-		r, _ := g.Grade(m.Name, []*source.File{source.NewFile(m.Name, m.Text)})
+		r, _ := programs.Grade(m.Name, []*source.File{source.NewFile(m.Name, m.Text)})
 		j.Variants = append(j.Variants, variant(m.Name, "mistake", m.Said(), r))
 	}
 }
@@ -292,6 +293,9 @@ func Try(files exercise.Files, file, text string) (Variant, error) {
 	g, problems := grade.Prepare(e)
 	if g == nil {
 		return Variant{}, fmt.Errorf("mend this first: %s", problems[0])
+	}
+	if path.Ext(file) != "."+exercise.TraceFile {
+		g = g.Programs()
 	}
 	r, _ := g.Grade(file, []*source.File{source.NewFile(file, text)})
 	return variant(file, "own", "", r), nil

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest'
-import { asTrace, changeAfter, moved, painted, readDrawn, valueOf, without, written, type Line } from './drawn'
+import { apart, asTrace, changeAfter, moved, painted, readDrawn, valueOf, without, written, type Line } from './drawn'
 
 const pulse: Line = [
   [0, 0],
@@ -124,4 +124,48 @@ test('a trace has the signals that are asked', () => {
       ],
     },
   ])
+})
+
+test.each<[string, Line, Line, number, number]>([
+  ['the same', pulse, pulse, 0, -1],
+  [
+    'off by what is allowed',
+    pulse,
+    [
+      [0, 0],
+      [7, 1],
+      [9, 0],
+    ],
+    2,
+    -1,
+  ],
+  [
+    'off by more',
+    pulse,
+    [
+      [0, 0],
+      [8, 1],
+      [9, 0],
+    ],
+    2,
+    5,
+  ],
+  ['a pulse too many', pulse, [...pulse, [12, 1], [13, 0]], 2, 12],
+  ['a pulse that is missing', pulse, [[0, 0]], 2, 5],
+  [
+    'another value',
+    [
+      [0, 0],
+      [5, 2],
+    ],
+    [
+      [0, 0],
+      [5, 3],
+    ],
+    2,
+    5,
+  ],
+  ['TRUE from the beginning', [[0, 1]], [[0, 0]], 2, 0],
+])('two lines part: %s', (_, line, other, slack, scan) => {
+  expect(apart(line, other, slack)).toBe(scan)
 })

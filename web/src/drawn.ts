@@ -100,3 +100,15 @@ export function asTrace(script: Trace, signals: { signal: string; type: string }
     })),
   }
 }
+
+/** The first scan at which two lines part, where a change may be so many scans off; -1 is none. */
+export function apart(line: Line, other: Line, slack: number): number {
+  const changes = (l: Line) => l.filter(([, v], n) => v !== (n ? l[n - 1][1] : 0))
+  const [mine, theirs] = [changes(line), changes(other)]
+  for (let n = 0; n < Math.max(mine.length, theirs.length); n++) {
+    const [a, b] = [mine[n], theirs[n]]
+    if (!a || !b) return (a ?? b)[0]
+    if (a[1] !== b[1] || Math.abs(a[0] - b[0]) > slack) return Math.min(a[0], b[0])
+  }
+  return -1
+}

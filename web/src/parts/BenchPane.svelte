@@ -1,11 +1,15 @@
 <script lang="ts">
   // The bench: run, stop, step, and what is looked at: the trace, the watch list, the addresses, a scan from within, another program.
+  import { untrack } from 'svelte'
   import type { Bench } from '../state/bench.svelte'
+  import { Foretold } from '../state/foretold.svelte'
+  import { session } from '../state/session.svelte'
   import type { Written } from '../state/written.svelte'
   import type { Drawing } from '../state/drawing.svelte'
   import AddressTable from './AddressTable.svelte'
   import BenchRungs from './BenchRungs.svelte'
   import Compare from './Compare.svelte'
+  import ForetoldPane from './ForetoldPane.svelte'
   import ScanWalk from './ScanWalk.svelte'
   import TraceStrip from './TraceStrip.svelte'
   import WatchList from './WatchList.svelte'
@@ -27,9 +31,22 @@
       say: 'The same as a scenario, to be put under “scenarios” in an exercise.yaml.',
     },
   ]
-  const views = ['Trace', 'Watch', 'Addresses', 'This scan', 'Beside', 'Script'] as const
-  type View = (typeof views)[number]
-  let view = $state<View>('Trace')
+  // svelte-ignore state_referenced_locally
+  const foretold = new Foretold(
+    draft.exercise,
+    bench,
+    `celandine.${session.person?.login}.${draft.exercise.name}.foretold`,
+  )
+  const always = ['Trace', 'Watch', 'Addresses', 'This scan', 'Beside', 'Script'] as const
+  type View = (typeof always)[number] | 'Predict'
+  const views: readonly View[] = foretold.any ? ['Predict', ...always] : always
+  let view = $state<View>(foretold.any && !foretold.over ? 'Predict' : 'Trace')
+  $effect(() => {
+    void bench.view
+    untrack(() => void foretold.look())
+  })
+  const verdict = $derived(foretold.verdict)
+  const wordOf = (value: number, bool: boolean) => (bool ? (value ? 'TRUE' : 'FALSE') : String(value))
   async function choose(v: View) {
     if (view === 'This scan') bench.leave()
     view = v
@@ -152,7 +169,30 @@
           </h3>
           <WhyView why={bench.why} rungs={bench.rungs} go={(s) => bench.look(s.scan)} />
         </div>{/if}
-      {#if bench.view}
+      {#if view === 'Predict'}
+        <ForetoldPane
+          {foretold}
+          ready={bench.loaded}
+          run={(n) => {
+            view = 'Trace'
+            void foretold.play(foretold.scenarios[n], draft.file, draft.text)
+          }}
+          skip={() => {
+            foretold.end()
+            view = 'Trace'
+          }}
+        />
+      {:else if bench.view}
+        {#if verdict && view === 'Trace'}
+          <p class="border-l-4 pl-3 text-sm {verdict.apart ? 'border-warning' : 'border-success'}" role="status">
+            {#if verdict.apart}In “{verdict.scenario}” they part at scan {verdict.apart.scan}: {verdict.apart.signal} is {wordOf(
+                verdict.apart.does,
+                verdict.apart.bool,
+              )}, and {wordOf(verdict.apart.drawn, verdict.apart.bool)} was drawn.
+              <button class="link" onclick={() => bench.look(verdict.apart!.scan)}>Look at it</button>
+            {:else}“{verdict.scenario}” went just as it was drawn.{/if}
+          </p>
+        {/if}
         {#if view === 'Trace'}<TraceStrip {bench} />
         {:else if view === 'Watch'}<WatchList {bench} />
         {:else if view === 'Addresses'}<AddressTable {bench} />

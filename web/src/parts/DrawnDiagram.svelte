@@ -15,12 +15,15 @@
     asked,
     drawn,
     change,
+    row = 40,
   }: {
     script: Trace
     asked: Graded[]
     drawn: Drawn
     /** Takes a new line of a signal. */
     change: (signal: string, line: Line) => void
+    /** How high a lane is. */
+    row?: number
   } = $props()
   const scans = $derived(script.scans)
   const view = $derived(new ScanWindow(scans))
@@ -53,8 +56,7 @@
   let width = $state(800)
   let svg = $state<SVGSVGElement>()
   const left = 150
-  const row = 40
-  const tall = 22
+  const tall = $derived(row - 18)
   const top = 26
   const lanes = $derived([
     ...script.signals.map((column) => ({ column, asked: -1 })),

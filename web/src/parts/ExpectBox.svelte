@@ -17,6 +17,7 @@
       ? script.unpin()
       : w.change('edit', { edits: [{ do: 'remove', at: `${script.at}/expect/${n}` }] })
   const removeWindow = (n: number) => w.change('edit', { edits: [{ do: 'remove', at: `${script.at}/ignore/${n}` }] })
+  const erratic = (reason: string) => (reason ? { erratic: reason } : 'solution')
   const part = (n: number) => script.scene?.parts[n]
 </script>
 
@@ -37,7 +38,23 @@
       {/if}
     </div>
   {/if}
-  {#if expect.checks.length}
+  {#if w.predicts && (script.form!.byHand === 'true' || expect.erratic)}
+    <label class="flex flex-wrap items-center gap-2"
+      >Can anybody tell what happens?
+      <select
+        class="select w-auto select-sm"
+        aria-label="What is expected of a prediction"
+        value={expect.erratic}
+        onchange={(e) => w.put(`${script.at}/expect`, erratic(e.currentTarget.value))}
+      >
+        <option value="">Yes, it is predictable</option>
+        {#each w.outline!.form.reasons as r, n (n)}<option value={r}>No: {r}</option>{/each}
+      </select></label
+    >
+    {#if !expect.erratic}<p class="opacity-80">
+        Expected is what the program does; a hand a scan off changes nothing.
+      </p>{/if}
+  {:else if expect.checks.length}
     <p>These checks are what is expected; each is an equal part of the scenario.</p>
     <ul class="flex flex-col gap-1" aria-label="Checks">
       {#each expect.checks as c, n (n)}
@@ -85,8 +102,8 @@
     </div>
   {:else}
     <p>
-      Expected is what the solution does, in every graded signal. To ask for less, choose a stretch of an output’s lane
-      and make a check of it.
+      Expected is what the solution does, in every graded signal.
+      {#if !w.predicts}To ask for less, choose a stretch of an output’s lane and make a check of it.{/if}
     </p>
     <button class="btn self-start btn-xs" onclick={() => script.pin()}>Pin it as a table</button>
   {/if}

@@ -2,6 +2,7 @@
   // What is compared, how strictly and how much it weighs; what points are taken off for.
   import type { Workshop } from '../state/workshop.svelte'
   import GradedTable from './GradedTable.svelte'
+  import ReasonList from './ReasonList.svelte'
   import RuleList from './RuleList.svelte'
   import SignalChoice from './SignalChoice.svelte'
 
@@ -12,6 +13,7 @@
   <SignalChoice workshop={w} />
   <div class="flex min-w-0 flex-col gap-6">
     <GradedTable workshop={w} />
-    <RuleList workshop={w} />
+    {#if w.predicts}<ReasonList workshop={w} />{/if}
+    {#if !w.predicts || w.outline!.form.rules.length}<RuleList workshop={w} />{/if}
   </div>
 </div>

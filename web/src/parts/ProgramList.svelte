@@ -3,7 +3,7 @@
   import X from '@lucide/svelte/icons/x'
   import type { Workshop } from '../state/workshop.svelte'
   import { words, type Language } from '../state/written.svelte'
-  import LanguageChoice from './LanguageChoice.svelte'
+  import KindChoice from './KindChoice.svelte'
   import MistakeForm from './MistakeForm.svelte'
   import StarterForm from './StarterForm.svelte'
   import TaskList from './TaskList.svelte'
@@ -11,6 +11,16 @@
   let { workshop: w, file, choose }: { workshop: Workshop; file: string; choose: (file: string) => void } = $props()
   const texts = $derived(w.files.texts)
   const mistakes = $derived(Object.keys(texts).filter((f) => f.startsWith('mistakes/')))
+  const started = $derived(texts['starter.ladder'] !== undefined || texts['starter.st'] !== undefined)
+  /** A starter that is there stays in sight, so that it can be taken out. */
+  const kinds = $derived(
+    w.predicts
+      ? [['solution', 'The program that is shown'], ...(started ? [['starter', 'Starter']] : [])]
+      : [
+          ['solution', 'Solution'],
+          ['starter', 'Starter'],
+        ],
+  )
   const languages = $derived(w.exercise!.languages as Language[])
   const called = (f: string) =>
     f.startsWith('mistakes/')
@@ -51,8 +61,8 @@
 {/snippet}
 
 <section aria-label="Programs" class="flex min-h-0 flex-col gap-2 border-base-300 p-3 md:overflow-y-auto md:border-r">
-  <LanguageChoice workshop={w} />
-  {#each [['solution', 'Solution'], ['starter', 'Starter']] as [stem, title] (stem)}
+  <KindChoice workshop={w} />
+  {#each kinds as [stem, title] (stem)}
     <h2 class="text-sm font-semibold">{title}</h2>
     <ul aria-label={title}>
       {#each ['ladder', 'st'] as const as language (language)}
@@ -68,7 +78,7 @@
       {/each}
     </ul>
   {/each}
-  <StarterForm workshop={w} {choose} />
+  {#if !w.predicts}<StarterForm workshop={w} {choose} />{/if}
   <h2 class="text-sm font-semibold">Known mistakes</h2>
   <ul aria-label="Known mistakes">
     {#each mistakes as f (f)}{@render one(f)}{/each}

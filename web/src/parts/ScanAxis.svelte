@@ -26,14 +26,13 @@
   /** A word at the edge is moved inwards; the one before it may then be in its way. */
   const inwards = (t: number) => x(t) > width - 40
   const last = $derived(ticks.at(-1) ?? 0)
-  const said = (t: number) => t === last || !inwards(last) || x(last) - x(t) > 90
+  const said = (t: number) => t === last || !inwards(last) || x(last) - x(t) > 80
 </script>
 
 {#each ticks as t (t)}
   <line x1={x(t)} x2={x(t)} y1={top - 4} y2={bottom} />
   {#if said(t)}
-    <text x={x(t)} y={top / 2} text-anchor={inwards(t) ? 'end' : 'middle'}
-      >{close ? `scan ${t}` : clock(trace, t)}</text
+    <text x={x(t)} y={top / 2} text-anchor={inwards(t) ? 'end' : 'middle'}>{close ? `scan ${t}` : clock(trace, t)}</text
     >
   {/if}
 {/each}

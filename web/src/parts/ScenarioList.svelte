@@ -13,7 +13,13 @@
 
   async function add(event: Event) {
     event.preventDefault()
-    const value = { name: name.trim(), points: 1, shown: false, for: '5s', expect: 'solution' }
+    const value = {
+      name: name.trim(),
+      points: 1,
+      ...(!w.predicts && { shown: false }),
+      for: w.predicts ? '40 scans' : '5s',
+      expect: 'solution',
+    }
     const at = `scenarios/${list.length}`
     if (await w.change('edit', { edits: [{ do: 'insert', at, value }] })) {
       await w.look()
@@ -53,7 +59,13 @@
           <span class="font-medium">{s.name || 'without a name'}</span>
           <span class="opacity-80"
             >{s.points || 1}
-            {s.points === '1' || !s.points ? 'point' : 'points'}, {s.shown === 'true' ? 'shown' : 'hidden'}</span
+            {s.points === '1' || !s.points ? 'point' : 'points'}, {w.predicts
+              ? s.byHand === 'true'
+                ? 'by hand'
+                : 'exact'
+              : s.shown === 'true'
+                ? 'shown'
+                : 'hidden'}</span
           >
           {#if stateOf(n)}<span class="text-xs font-medium text-error">{stateOf(n)}</span>{/if}
         </button>

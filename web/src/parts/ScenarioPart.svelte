@@ -20,6 +20,17 @@
   const open = $derived(w.wrong(script.at).filter((p) => !/\/(name|points|for)$/.test(p.at)))
 </script>
 
+{#snippet flag(key: string, value: string, words: string)}
+  <label class="flex h-8 items-center gap-2"
+    ><input
+      type="checkbox"
+      class="toggle toggle-sm"
+      checked={value === 'true'}
+      onchange={(e) => w.put(`${script.at}/${key}`, e.currentTarget.checked ? true : undefined)}
+    />{words}</label
+  >
+{/snippet}
+
 {#if form}
   <section
     aria-label="Scenario {form.name}"
@@ -43,14 +54,11 @@
       <label class="flex w-24 flex-col"
         >Lasts <WrittenCell workshop={w} at="{script.at}/for" value={form.for} label="Lasts" /></label
       >
-      <label class="flex h-8 items-center gap-2"
-        ><input
-          type="checkbox"
-          class="toggle toggle-sm"
-          checked={form.shown === 'true'}
-          onchange={(e) => w.put(`${script.at}/shown`, e.currentTarget.checked ? true : undefined)}
-        />shown after a hand-in</label
-      >
+      {#if w.predicts}{@render flag('by_hand', form.byHand, 'a hand works it')}
+      {:else}
+        {@render flag('shown', form.shown, 'shown after a hand-in')}
+        {#if form.shown === 'true'}{@render flag('predict', form.predict, 'predicted before the first run')}{/if}
+      {/if}
     </div>
     {#if script.inputs}
       <div class="flex flex-wrap items-center gap-2 text-sm">

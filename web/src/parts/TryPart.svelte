@@ -2,6 +2,7 @@
   // What every program that comes with the exercise earns, scenario by scenario; and all that is wrong, untested or untold.
   import { partOf, parts } from '../state/parts'
   import type { Workshop } from '../state/workshop.svelte'
+  import OwnSheet from './OwnSheet.svelte'
   import OwnTryPane from './OwnTryPane.svelte'
   import StrengthView from './StrengthView.svelte'
   import TableFrame from './TableFrame.svelte'
@@ -10,12 +11,12 @@
   const j = $derived(w.judgement)
   let solving = $state(false)
   const scenarios = $derived(w.outline!.form.scenarios)
-  const words: Record<string, string> = {
-    solution: 'solution',
+  const words: Record<string, string> = $derived({
+    solution: w.predicts ? 'the program that is shown' : 'solution',
     starter: 'starter',
     empty: 'does nothing',
     mistake: 'known mistake',
-  }
+  })
   const right = (what: string, full: boolean) => (what === 'solution') === full
   const nameOf = (part: string) => parts.find(([p]) => p === part)![1]
 </script>
@@ -39,7 +40,7 @@
             {#each j.variants as v (v.file)}
               <tr class="align-top">
                 <th scope="row" class="font-medium"
-                  >{v.what === 'empty' ? 'An empty program' : v.file}
+                  >{v.what === 'empty' ? (w.predicts ? 'Nothing happens' : 'An empty program') : v.file}
                   <span class="block text-xs font-normal opacity-80">{words[v.what]}{v.says ? `: ${v.says}` : ''}</span>
                   {#if v.errors}<span class="block text-xs font-normal text-error">{v.errors}</span>{/if}
                   {#if !right(v.what, v.full) && v.what !== 'starter'}<span class="block text-xs font-normal text-error"
@@ -76,7 +77,8 @@
   </section>
   <section aria-label="Solve it" class="flex flex-col gap-2">
     <h2 class="font-semibold">Solve it as a learner would</h2>
-    {#if solving}<OwnTryPane workshop={w} />
+    {#if solving && w.predicts}<OwnSheet workshop={w} />
+    {:else if solving}<OwnTryPane workshop={w} />
     {:else}<button class="btn self-start btn-sm" onclick={() => (solving = true)}>Begin</button>{/if}
   </section>
 </div>

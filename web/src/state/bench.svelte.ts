@@ -56,6 +56,8 @@ export class Bench {
   step = $state(0)
   /** Where a played scenario stops: behind its first difference, or at its end. */
   #until: number | null = null
+  /** Why a run stops there. */
+  #because = ''
   /** The text that was put on the bench last, whether it runs or not. */
   #text = ''
   #file = ''
@@ -291,6 +293,7 @@ export class Bench {
       this.#took(put, text)
       this.why = null
       this.#until = r.until === undefined ? r.evidence.inputs.scans : r.until + 1
+      this.#because = r.until === undefined ? 'the scenario ends' : 'here the hand-in first differed'
       await this.zoom(1000)
       await this.#advance(1)
       this.run()
@@ -439,7 +442,7 @@ export class Bench {
       const scans = Math.min(Math.floor(this.#due), left)
       if (left <= 0) {
         this.#until = null
-        this.notice = `Stopped at scan ${this.view?.scan}: here the hand-in first differed, or the scenario ends. Run goes on.`
+        this.notice = `Stopped at scan ${this.view?.scan}: ${this.#because}. Run goes on.`
         this.pause()
         return
       }

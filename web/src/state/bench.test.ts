@@ -299,6 +299,26 @@ test('a scenario stops behind the scan where the hand-in first went wrong', asyn
   expect(bench.lanes.map((l) => l.name)).toContain('mist_valve expected')
 })
 
+test('what a script does besides working the inputs, it does on the bench', async () => {
+  const column = (name: string, ...segments: [number, number, number][]) => ({ name, type: 'BOOL', segments })
+  const inputs: Trace = {
+    period: 10_000_000,
+    scans: 20,
+    signals: [column('mist_on', [0, 0, 0], [2, 1, 0], [4, 0, 0]), column('mist_off', [0, 1, 0])],
+    acts: [{ scan: 10, verb: 'restart' }],
+  }
+  const none = { ...inputs, signals: [] }
+  await bench.play('mine.ladder', holdIn, {
+    exercise: mist.name,
+    evidence: { scenario: 'supply', inputs, expected: none, actual: none },
+    until: 0,
+  })
+  await bench.scans(5)
+  expect(bench.value('mist_valve')).toBe('TRUE')
+  await bench.scans(6)
+  expect(bench.value('mist_valve')).toBe('FALSE')
+})
+
 test('a hand holds a button while it presses, and turns a switch each time', async () => {
   const switched = { ...mist, inputs: mist.inputs.map((p) => (p.name === 'mist_on' ? { ...p, device: 'switch' } : p)) }
   const core = await newCore()

@@ -7,7 +7,7 @@ export class Sheet {
   readonly exercise: Exercise
   #drawn = $derived.by(() => readDrawn(this.draft.text))
 
-  constructor(private readonly draft: Draft) {
+  constructor(private readonly draft: Pick<Draft, 'exercise' | 'text' | 'write'>) {
     this.exercise = draft.exercise
   }
 

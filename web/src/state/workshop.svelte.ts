@@ -117,6 +117,32 @@ export class Workshop {
     this.#set({ ...this.files, texts })
   }
 
+  /** Learners predict what a program does, and write none. */
+  get predicts() {
+    return this.outline?.form.kind === 'predict'
+  }
+
+  /** The exercise as it is predicted: its scripts, and what is asked of each. */
+  asked = $derived.by((): Exercise => {
+    const e = this.exercise!
+    const o = this.outline!
+    return {
+      ...e,
+      kind: 'predict',
+      reasons: o.form.reasons,
+      graded: e.graded.map((g, n) => ({
+        ...g,
+        slack: Number(/^\d+/.exec(o.form.graded[n].slack)?.[0] ?? 2),
+        type: this.judgement?.signals.find((s) => s.name.toLowerCase() === g.signal.toLowerCase())?.type ?? 'BOOL',
+      })),
+      scenarios: o.scripts.map((s) => {
+        const form = o.form.scenarios[s.scenario]
+        const byHand = form.byHand === 'true'
+        return { name: form.name, points: Number(form.points) || 1, shown: true, byHand, script: s.inputs }
+      }),
+    }
+  })
+
   /** The exercise as a learner's page has it, for panel, bench and drawing. */
   exercise = $derived.by((): Exercise | null => {
     const o = this.outline
