@@ -41,7 +41,7 @@ func shipped(t *testing.T) (list []*grade.Grader) {
 		require.NotNil(t, e, problems)
 		g, problems := grade.Prepare(e)
 		require.NotNil(t, g, problems)
-		list = append(list, g)
+		list = append(list, g.Programs())
 	}
 	return list
 }

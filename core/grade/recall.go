@@ -44,11 +44,14 @@ func (h *Handin) Record() (json.RawMessage, error) {
 // Only is the grader for some of its exercise's scenarios: what it runs, and how long that takes, tells nothing of the others.
 func (g *Grader) Only(which func(exercise.Scenario) bool) *Grader {
 	some, e := *g, *g.Exercise
-	e.Scenarios, some.expected, some.still = nil, nil, nil
+	e.Scenarios, some.expected, some.still, some.sways = nil, nil, nil, nil
 	for i, s := range g.Exercise.Scenarios {
 		if which(s) {
 			e.Scenarios = append(e.Scenarios, s)
 			some.expected, some.still = append(some.expected, g.expected[i]), append(some.still, g.still[i])
+			if g.predicts() {
+				some.sways = append(some.sways, g.sways[i])
+			}
 		}
 	}
 	some.Exercise = &e

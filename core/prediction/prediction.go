@@ -89,19 +89,27 @@ type part struct {
 
 // parts cuts the text at its headings.
 func (r *reader) parts() (list []part) {
-	for n, line := range strings.SplitAfter(r.file.Text, "\n") {
-		if name, ok := strings.CutPrefix(strings.TrimSpace(line), "#"); ok {
-			list = append(list, part{name: strings.TrimSpace(name), line: n + 1})
-			continue
-		}
-		switch {
-		case len(list) > 0:
-			list[len(list)-1].text += line
-		case strings.TrimSpace(line) != "":
-			r.wrong(n+1, "Begin with # and the name of a scenario.", "This line belongs to no scenario.")
-			return nil
+	number, at, begins := 0, 0, 0 // of the line, and where the part's text begins
+	finish := func() {
+		if len(list) > 0 {
+			list[len(list)-1].text = r.file.Text[begins:at]
 		}
 	}
+	for line := range strings.Lines(r.file.Text) {
+		number++
+		name, heads := strings.CutPrefix(strings.TrimSpace(line), "#")
+		switch {
+		case heads:
+			finish()
+			list = append(list, part{name: strings.TrimSpace(name), line: number})
+			begins = at + len(line)
+		case len(list) == 0 && strings.TrimSpace(line) != "":
+			r.wrong(number, "Begin with # and the name of a scenario.", "This line belongs to no scenario.")
+			return nil
+		}
+		at += len(line)
+	}
+	finish()
 	return list
 }
 

@@ -314,11 +314,14 @@ type press struct {
 	down, lift func(x, y float64) error
 }
 
-// strike presses on an element: again where the page has moved it from under the finger in between, so that nothing else is ever pressed.
-func (p *Page) strike(what, element string, press press) error {
+// strike presses on the middle of an element.
+func (p *Page) strike(what, element string, press press) error { return p.strikeAt(what, element, 0.5, press) }
+
+// strikeAt presses on an element at a share of its width: again where the page has moved it from under the finger in between, so that nothing else is ever pressed.
+func (p *Page) strikeAt(what, element string, across float64, press press) error {
 	deadline := time.Now().Add(Patience)
 	for {
-		x, y, err := p.aim(what, element, 0.5, 0.5)
+		x, y, err := p.aim(what, element, across, 0.5)
 		if err != nil {
 			return err
 		}
@@ -568,6 +571,27 @@ func (p *Page) Carry(from, to string) error {
 // CarryByTouch does the same with a finger.
 func (p *Page) CarryByTouch(from, to string) error {
 	return p.carry(from, to, p.finger(input.DispatchTouchEventTypeTouchStart), p.finger(input.DispatchTouchEventTypeTouchMove), p.lift)
+}
+
+// Draw presses the mouse on an element at one share (0 to 1) of its width, moves to another and lets go there.
+func (p *Page) Draw(selector string, from, to float64) error {
+	return p.draw(selector, from, to, p.mouse(chromedp.MousePressed), p.mouse(chromedp.MouseMoved), p.mouse(chromedp.MouseReleased))
+}
+
+// DrawByTouch does the same with a finger.
+func (p *Page) DrawByTouch(selector string, from, to float64) error {
+	return p.draw(selector, from, to, p.finger(input.DispatchTouchEventTypeTouchStart), p.finger(input.DispatchTouchEventTypeTouchMove), p.lift)
+}
+
+func (p *Page) draw(selector string, from, to float64, down, move, up func(x, y float64) error) error {
+	if err := p.strikeAt(selector, selected(selector), from, press{false, down, up}); err != nil {
+		return err
+	}
+	x, y, err := p.aim(selector, selected(selector), to, 0.5)
+	if err != nil {
+		return err
+	}
+	return firstError(func() error { return move(x, y) }, func() error { return up(x, y) })
 }
 
 // Touch presses a finger on the first element of a CSS selector.

@@ -93,11 +93,9 @@ var shots = []shot{
 		return steps(p.See("Drag an edge"), p.Until("the trace", "document.querySelector('[data-lane=\"fan does\"]')?.getAttribute('d')"),
 			p.Click("Choose a stretch"), p.Set("to", "6s"), p.Set("from", "5.5s"), p.Click("Press for 1 scan"), p.See("Undo"))
 	}},
-	{"moved", "nadia", "#/workshop/nadia/fogger-run-on/programs", false, func(p *browser.Page) error {
-		return steps(p.Until("agreed", "document.querySelector('[data-settled=yes]')"),
-			p.Write("PROGRAM fogger_run_on\nVAR tail : TOF; END_VAR\nLADDER\n"+
-				"RUNG 'Fogger' { [fogger_on] | [fogger] } -- [fogger_off] -- (fogger);\nRUNG 'Fan' [fogger] -- tail(PT := T#2s) -- (fan);\nEND_LADDER\nEND_PROGRAM\n"),
-			p.Click("4 Scenarios"), p.See("the solution moved"), p.Click("Expected"), p.See("Which holds?"))
+	{"predict", "dmitri", "#/handin/41", false, func(p *browser.Page) error {
+		return steps(p.See("At scan 6 (60 ms), chime is FALSE; TRUE was drawn."), p.Click("First difference"),
+			p.Until("the rungs", "document.querySelector('[aria-label=\"The program\"] svg')"))
 	}},
 	{"try", "nadia", "#/workshop/nadia/fogger-run-on/try", false, func(p *browser.Page) error {
 		return steps(p.See("An empty program"), p.Until("the strength", "document.querySelector('[data-strength]')"))

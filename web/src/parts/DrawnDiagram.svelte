@@ -186,7 +186,8 @@
     class="overflow-hidden rounded-box border border-base-300 bg-base-100"
     bind:clientWidth={width}
     role="application"
-    aria-label="Draw what happens. Arrow keys move the cursor and choose the signal, Space changes it from there on, p draws one scan, Delete takes a change out, plus and minus zoom."
+    aria-label={'Draw what happens. Arrow keys move the cursor and choose the signal, Space changes it from there on, ' +
+      'p draws one scan, Delete takes a change out, plus and minus zoom.'}
     tabindex="0"
     onkeydown={key}
   >
@@ -216,6 +217,7 @@
             y={laneTop(i) - 7}
             height={row - 4}
             class="field"
+            data-field={asked[l.asked].signal}
             class:chosen={l.asked === chosen}
           />
         {/if}

@@ -8,7 +8,7 @@
   let {
     bench,
     says,
-    label = 'The program',
+    label = 'The program at work',
     other = '',
   }: {
     bench: Bench

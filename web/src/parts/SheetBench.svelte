@@ -41,6 +41,8 @@
 
 <svelte:window onkeydown={key} />
 
+{#snippet task()}<h2 class="sr-only">Task</h2>
+  <TaskPane exercise={e} />{/snippet}
 {#snippet program()}
   <div class="flex min-h-0 grow flex-col overflow-y-auto px-3 py-2"><ShownProgram programs={e.programs!} {core} /></div>
 {/snippet}
@@ -89,7 +91,7 @@
   <Elsewhere {draft} />
   {#if wide.current}
     <PaneGroup direction="horizontal" autoSaveId="celandine.sheet" class="min-h-0 grow">
-      <Bay name="Task" size={26} order={1} least={16}><TaskPane exercise={e} /></Bay>
+      <Bay name="Task" size={26} order={1} least={16}>{@render task()}</Bay>
       <Divider upright label="Between task and program" />
       <Bay name="Program and prediction" size={74} order={2} least={30}>
         <PaneGroup direction="vertical" autoSaveId="celandine.sheet.right" class="min-h-0 grow">
@@ -101,7 +103,7 @@
     </PaneGroup>
   {:else}
     <div class="min-h-0 grow overflow-y-auto">
-      <TaskPane exercise={e} />
+      {@render task()}
       {@render program()}
       {@render scenarios()}
     </div>
