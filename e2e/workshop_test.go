@@ -126,6 +126,9 @@ func (m *maker) scenario(n int, s exercise.ScenarioForm) {
 	if s.Shown == "true" {
 		m.must(m.p.Click("shown after a hand-in"))
 	}
+	if s.Predict == "true" {
+		m.must(m.p.Click("predicted before the first run"))
+	}
 	added := 0
 	for _, step := range s.Steps {
 		each := []exercise.StepForm{step}
