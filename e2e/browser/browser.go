@@ -315,7 +315,9 @@ type press struct {
 }
 
 // strike presses on the middle of an element.
-func (p *Page) strike(what, element string, press press) error { return p.strikeAt(what, element, 0.5, press) }
+func (p *Page) strike(what, element string, press press) error {
+	return p.strikeAt(what, element, 0.5, press)
+}
 
 // strikeAt presses on an element at a share of its width: again where the page has moved it from under the finger in between, so that nothing else is ever pressed.
 func (p *Page) strikeAt(what, element string, across float64, press press) error {
