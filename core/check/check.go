@@ -57,6 +57,8 @@ type checker struct {
 	unit      *Unit // being checked
 	nested    int   // statements deep, for “in different places”
 	loops     int
+	sensed    []Statement // of a block diagram: the edges of the node being checked
+	wired     []string    // the wires of the unit being checked
 	cells     int64
 	looks     int // for the nearest name
 }
@@ -146,9 +148,14 @@ func (c *checker) programUnit(u *syntax.Unit) {
 }
 
 func (c *checker) body(u *Unit) {
+	c.wired = nil
 	switch body := u.Tree.Body.(type) {
 	case *syntax.Text:
 		u.Statements = c.statements(body.Statements)
+	case *syntax.Diagram:
+		if !c.unconnected(body) {
+			u.Statements = c.diagram(body)
+		}
 	case *syntax.Ladder:
 		for i, r := range body.Rungs {
 			before := len(c.problems)

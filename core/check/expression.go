@@ -21,6 +21,10 @@ func (c *checker) expression(e syntax.Expr, want *Type) Expr {
 		return c.binary(e, want)
 	case *syntax.Call:
 		return c.functionCall(e, want)
+	case *syntax.Inverted:
+		return c.inverted(e)
+	case *syntax.Contact:
+		return c.edge(e)
 	}
 	if id, ok := e.(*syntax.Identifier); ok && c.find(id.Text) == nil {
 		if k := c.enums[lower(id.Text)]; k != nil {

@@ -50,7 +50,9 @@ type Variable struct {
 	Retain   bool        // keeps its value over a restart
 	Same     *Variable   // whose storage this name shares, or nil
 	Span     source.Span // of the declaration; nowhere for points
-	Hidden   bool        // an edge contact's or coil's own memory
+	Hidden   bool        // an edge contact's or coil's own memory, or what a block diagram holds in between
+	Made     *Assign     // of what a block diagram holds in between: what gives it its value, or of an edge its operand's
+	Edge     *Contact    // of such a one that is an edge: what is sensed
 	uses     usage
 }
 

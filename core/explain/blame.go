@@ -292,6 +292,10 @@ func (a *Asker) leaves(d *deed, e check.Expr, decides bool) []Element {
 	switch e := e.(type) {
 	case *check.Const:
 		return nil
+	case *check.Ref:
+		if made := e.Variable.Made; made != nil {
+			return a.held(d, e, v, decides)
+		}
 	case *check.Convert:
 		return a.leaves(d, e.X, decides)
 	case *check.Choose:
@@ -339,6 +343,26 @@ func (a *Asker) leaves(d *deed, e check.Expr, decides bool) []Element {
 	leaf := Element{Text: at.Text(), State: a.state(e, v), Start: at.Start, End: at.End, Decides: decides}
 	a.dates(&leaf, d, name)
 	return []Element{leaf}
+}
+
+// held lists what decided a value that a block diagram holds for a later statement of the same scan.
+func (a *Asker) held(d *deed, e *check.Ref, v reading, decides bool) []Element {
+	made := e.Variable.Made
+	before := a.moment(d.scan).deedOf(made, d.within)
+	if before == nil {
+		return nil
+	}
+	edge := e.Variable.Edge
+	if edge == nil {
+		return a.leaves(before, made.Value, decides)
+	}
+	name := before.values[made.Value].name
+	if name == "" {
+		name = a.latest(before, made.Value)
+	}
+	out := a.element(before, edge.At, edge.At.Text(), name, v.v != 0)
+	out.edge, out.Decides, out.stays = true, decides, v.v == 0
+	return []Element{out}
 }
 
 // throughFunction lists what a comparison or sum reads where a function of one's own is part of it, or nil.

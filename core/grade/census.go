@@ -55,6 +55,15 @@ func (c *census) count(u *check.Unit) {
 			c.one("rung")
 			c.element(r.Net)
 		}
+	case *syntax.Diagram:
+		for _, n := range body.Networks {
+			for _, node := range n.Nodes {
+				c.expressions(node.Value)
+				for _, t := range node.Targets {
+					c.expressions(t.Operand)
+				}
+			}
+		}
 	}
 }
 
@@ -129,6 +138,10 @@ func (c *census) expressions(list ...syntax.Expr) {
 			c.expressions(append(e.At, e.Of)...)
 		case *syntax.Call:
 			c.call(e)
+		case *syntax.Inverted:
+			c.expressions(e.X)
+		case *syntax.Contact:
+			c.expressions(e.Operand)
 		}
 	}
 }

@@ -296,8 +296,11 @@ func compileFor(e *exercise.Exercise, points []check.Point, files []*source.File
 	}
 	for _, u := range program.Units {
 		language, word := "st", "structured text"
-		if _, ladder := u.Tree.Body.(*syntax.Ladder); ladder {
+		switch u.Tree.Body.(type) {
+		case *syntax.Ladder:
 			language, word = "ladder", "ladder"
+		case *syntax.Diagram:
+			language, word = "fbd", "block diagrams"
 		}
 		if e.Kind != exercise.Predict && !slices.Contains(e.Languages, language) {
 			problems.Add(source.WrongLanguage, u.Tree.Name.Span, "Write it in "+strings.Join(e.Languages, " or ")+".",

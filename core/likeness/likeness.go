@@ -29,6 +29,7 @@ func Fingerprint(f *syntax.File, points []string) string {
 	for _, u := range f.Units {
 		p.colours[strings.ToLower(u.Name.Text)] = string(u.Kind)
 		p.declare(u.Sections)
+		p.wires(u.Body)
 	}
 	var items []item
 	for _, u := range f.Units {
@@ -62,8 +63,23 @@ func pieces(body syntax.Body) (list []any) {
 		for _, r := range b.Rungs {
 			list = append(list, r.Net)
 		}
+	case *syntax.Diagram:
+		for _, n := range b.Networks {
+			for _, node := range n.Nodes {
+				list = append(list, node)
+			}
+		}
 	}
 	return list
+}
+
+// wires gives the wires of a block diagram a colour: they are names of the program's own.
+func (p *printer) wires(body syntax.Body) {
+	for _, node := range pieces(body) {
+		if n, ok := node.(*syntax.Node); ok && n.Wire != nil {
+			p.colours[strings.ToLower(n.Wire.Text)] = "wire"
+		}
+	}
 }
 
 type printer struct {
@@ -189,6 +205,8 @@ func (p *printer) structure(v reflect.Value) string {
 		return strings.ToLower(strings.ReplaceAll(n.Text, "_", ""))
 	case syntax.Binary:
 		return p.binary(&n)
+	case syntax.Call:
+		return p.call(&n)
 	case syntax.Parallel:
 		branches := p.each(v.FieldByName("Branches"))
 		slices.Sort(branches)
@@ -234,6 +252,18 @@ func (p *printer) chain(op string, e syntax.Expr, list []string) []string {
 	}
 	return append(list, p.write(e))
 }
+
+// call spells a call; the inputs of AND(a, b) have no order.
+func (p *printer) call(c *syntax.Call) string {
+	list := p.each(reflect.ValueOf(c.Arguments))
+	if id, ok := c.Callee.(*syntax.Identifier); ok && unordered[strings.ToUpper(id.Text)] {
+		slices.Sort(list)
+	}
+	return "(" + p.write(c.Callee) + " " + strings.Join(list, " ") + ")"
+}
+
+// unordered functions take their inputs in any order.
+var unordered = map[string]bool{"AND": true, "OR": true, "XOR": true, "ADD": true, "MUL": true, "MAX": true, "MIN": true, "EQ": true, "NE": true}
 
 func (p *printer) name(text string) string {
 	name := strings.ToLower(text)

@@ -80,6 +80,10 @@ func (o *Interpreter) eval(f *frame, e syntax.Expr, want *typ) value {
 		return o.binary(e.Op, x, y)
 	case *syntax.Call:
 		return o.function(f, e, want)
+	case *syntax.Inverted:
+		return o.boolean(!o.truth(f, e.X))
+	case *syntax.Contact:
+		return o.boolean(f.sensed[e])
 	case *syntax.Identifier:
 		if v, ok := o.enums[lower(e.Text)]; ok && f.cells[lower(e.Text)] == nil {
 			return v

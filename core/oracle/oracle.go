@@ -38,7 +38,8 @@ type frame struct {
 	unit   *syntax.Unit
 	keeps  map[string]bool // what is declared RETAIN, and inputs
 	cells  map[string]*cell
-	memory map[any]bool // of edges, by their node
+	memory map[any]bool             // of edges, by their node
+	sensed map[*syntax.Contact]bool // the edges of the node of a block diagram
 	temps  []*syntax.Variable
 	result *cell
 }
@@ -95,7 +96,7 @@ var lowered = func() func(string) string {
 
 // enter makes a unit's variables.
 func (o *Interpreter) enter(u *syntax.Unit) *frame {
-	f := &frame{unit: u, cells: map[string]*cell{}, memory: map[any]bool{}, keeps: map[string]bool{}}
+	f := &frame{unit: u, cells: map[string]*cell{}, memory: map[any]bool{}, sensed: map[*syntax.Contact]bool{}, keeps: map[string]bool{}}
 	for _, s := range u.Sections {
 		o.declare(f.cells, s, f)
 	}
@@ -200,6 +201,8 @@ func (o *Interpreter) body(f *frame) {
 		for _, r := range b.Rungs {
 			o.series(f, r.Net, true)
 		}
+	case *syntax.Diagram:
+		o.diagram(f, b)
 	}
 }
 

@@ -82,6 +82,7 @@ type walker struct {
 	found   []Occurrence
 	in      int
 	names   []map[string]string // of each unit, by lower-case name: the type's name, or ""
+	wires   map[string]bool     // of the network being walked, by lower-case name
 }
 
 func (w *walker) add(n syntax.Name, owner int, use Use) {
@@ -179,7 +180,26 @@ func (w *walker) unit(i int, u *syntax.Unit) {
 		}
 	case *syntax.Text:
 		w.statements(body.Statements)
+	case *syntax.Diagram:
+		for _, n := range body.Networks {
+			w.network(n)
+		}
 	}
+}
+
+// network walks through the nodes of a block diagram; its wires are names of its own.
+func (w *walker) network(n *syntax.Network) {
+	w.wires = map[string]bool{}
+	for _, node := range n.Nodes {
+		w.read(node.Value)
+		for _, t := range node.Targets {
+			w.expr(t.Operand, Writes)
+		}
+		if node.Wire != nil {
+			w.wires[strings.ToLower(node.Wire.Text)] = true
+		}
+	}
+	w.wires = nil
 }
 
 // owner is the unit that declares a name as it is seen in the unit being walked.
@@ -244,7 +264,14 @@ func (w *walker) expr(e syntax.Expr, use Use) {
 	switch e := e.(type) {
 	case nil:
 	case *syntax.Identifier:
-		w.add(e.Name, w.owner(e.Text), use)
+		if !w.wires[strings.ToLower(e.Text)] {
+			w.add(e.Name, w.owner(e.Text), use)
+		}
+	case *syntax.Inverted:
+		w.read(e.X)
+	case *syntax.Contact:
+		w.read(e.Operand)
+		w.expr(e.Memory, Writes)
 	case *syntax.Member:
 		w.expr(e.Of, use)
 		if b := w.blockOf(e.Of); b >= 0 {

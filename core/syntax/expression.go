@@ -140,10 +140,13 @@ func (p *parser) selected() Expr {
 		case LBracket:
 			p.deeper()
 			p.advance()
-			index := &Index{Of: x, At: []Expr{p.expression()}}
-			for p.accept(Comma) {
-				index.At = append(index.At, p.expression())
-			}
+			index := &Index{Of: x}
+			p.plainly(func() {
+				index.At = []Expr{p.expression()}
+				for p.accept(Comma) {
+					index.At = append(index.At, p.expression())
+				}
+			})
 			p.expect(RBracket, "after the index")
 			p.depth--
 			index.Span = x.Place().To(p.last)
@@ -161,7 +164,7 @@ func (p *parser) call(callee Expr) *Call {
 	p.deeper()
 	opened := p.token.Span
 	p.expect(LParen, "after the name")
-	for p.token.Kind != RParen {
+	for p.token.Kind != RParen || p.pins && len(c.Arguments) > 0 { // AND(a, ) has a second pin
 		c.Arguments = append(c.Arguments, p.argument())
 		if !p.accept(Comma) {
 			break
@@ -182,12 +185,15 @@ func (p *parser) argument() Argument {
 			p.advance()
 			a := Argument{Name: &n, Output: next == Output}
 			if p.token.Kind != Comma && p.token.Kind != RParen {
-				a.Value = p.expression()
+				a.Value = p.pinOr()
 			}
 			a.Span = start.To(p.last)
 			return a
 		}
 	}
-	x := p.expression()
+	if p.pins && (p.token.Kind == Comma || p.token.Kind == RParen) {
+		return Argument{Span: start} // nothing is connected yet
+	}
+	x := p.pinOr()
 	return Argument{Value: x, Span: start.To(p.last)}
 }

@@ -43,6 +43,7 @@ type parser struct {
 	over    bool // nothing more is read or reported
 	// barMeansOr is set in structured text, where | is no branch.
 	barMeansOr bool
+	pins       bool // in a block diagram: the arguments of a call are pins
 }
 
 // failed unwinds to the nearest place from which reading can go on.
@@ -384,11 +385,8 @@ func (p *parser) sameLine() bool {
 }
 
 func (p *parser) body(closing string) Body {
-	if p.token.Is("FBD") {
-		p.report(source.Unsupported, p.token.Span, "", "FBD is not yet supported.")
-		p.skipTo("END_FBD", closing)
-		p.acceptWord("END_FBD")
-		return &Text{}
+	if p.acceptWord("FBD") {
+		return p.diagram(closing)
 	}
 	if p.acceptWord("LADDER") {
 		return p.ladder(closing)

@@ -196,6 +196,14 @@ func (p *printer) unit(u *Unit) {
 		}
 		p.flush(u.Span.End)
 		p.line(p.end, "END_LADDER")
+	case *Diagram:
+		p.line(p.end, "FBD")
+		for _, n := range body.Networks {
+			p.flush(n.Span.Start)
+			p.network(n)
+		}
+		p.flush(u.Span.End)
+		p.line(p.end, "END_FBD")
 	case *Text:
 		p.statements(body.Statements)
 		p.flush(u.Span.End)
@@ -300,6 +308,41 @@ func element(e Element) string {
 		return text
 	}
 	return ""
+}
+
+func (p *printer) network(n *Network) {
+	words := "NETWORK"
+	if n.Title != "" {
+		words += " '" + n.Title + "'"
+	}
+	p.line(n.Span.Start+len("NETWORK"), words)
+	p.indented(func() {
+		for _, node := range n.Nodes {
+			p.flush(node.Span.Start)
+			p.line(node.Span.End, nodeText(node), ";")
+		}
+		p.flush(n.Span.End)
+	})
+}
+
+func nodeText(n *Node) string {
+	text := expression(n.Value)
+	if n.Wire != nil {
+		text = "wire " + n.Wire.Text + " := " + text
+	}
+	targets := make([]string, len(n.Targets))
+	for i, t := range n.Targets {
+		if targets[i] = element(t); t.Kind == PlainCoil || t.Kind == NegatedCoil {
+			targets[i] = string(t.Kind) + expression(t.Operand)
+		}
+	}
+	switch len(targets) {
+	case 0:
+		return text
+	case 1:
+		return text + " => " + targets[0]
+	}
+	return text + " => { " + strings.Join(targets, " | ") + " }"
 }
 
 func (p *printer) statements(list []Statement) {
@@ -453,6 +496,10 @@ func expression(e Expr) string {
 		return "(" + expression(e.X) + ")"
 	case *Call:
 		return expression(e.Callee) + "(" + arguments(e.Arguments) + ")"
+	case *Inverted:
+		return "/" + expression(e.X)
+	case *Contact:
+		return element(e)
 	case *ArrayValue:
 		words := make([]string, len(e.Items))
 		for i, item := range e.Items {
@@ -472,6 +519,7 @@ func arguments(list []Argument) string {
 	words := make([]string, len(list))
 	for i, a := range list {
 		switch {
+		case a.Name == nil && a.Value == nil: // an input of a block diagram with nothing connected
 		case a.Name == nil:
 			words[i] = expression(a.Value)
 		case a.Output:

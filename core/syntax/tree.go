@@ -1,6 +1,6 @@
 // Package syntax turns program text into a tree.
 //
-// [Parse] reads declarations, structured text and ladder in one pass and goes
+// [Parse] reads declarations, structured text, ladder and block diagrams in one pass and goes
 // on after a mistake, so that one reading reports every independent error. The tree keeps each
 // node's [source.Span]; comments stand beside it. The text form is IEC 61131-3 structured text, and for
 // ladder Celandine's own notation, in which -- joins in series and { a | b }
@@ -128,7 +128,7 @@ func (t *ArrayType) Place() source.Span { return t.Span }
 // Place returns where the type stands.
 func (t *StructType) Place() source.Span { return t.Span }
 
-// A Body is a *Text or a *Ladder.
+// A Body is a *Text, a *Ladder or a *Diagram.
 type Body interface{ body() }
 
 // Text is a body in structured text.
@@ -179,7 +179,7 @@ const (
 	FallingContact ContactKind = "N"
 )
 
-// A Contact passes power or not. Operand is nil where the drawing has none
+// A Contact passes power or not; as an argument of a block diagram it is an edge. Operand is nil where the drawing has none
 // yet; for P and N that means the edge of the power itself. A comparison
 // contact is an open one whose operand is a Binary.
 type Contact struct {
