@@ -57,8 +57,8 @@ type checker struct {
 	unit      *Unit // being checked
 	nested    int   // statements deep, for “in different places”
 	loops     int
-	sensed    []Statement // of a block diagram: the edges of the node being checked
-	wired     []string    // the wires of the unit being checked
+	sensed    []*Assign // of a block diagram: the edges of the node being checked
+	wired     []string  // the wires of the unit being checked
 	cells     int64
 	looks     int // for the nearest name
 }

@@ -2,6 +2,7 @@ package check
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"celandine/core/source"
@@ -17,8 +18,11 @@ func (c *checker) diagram(d *syntax.Diagram) (out []Statement) {
 		var wires []string
 		for _, node := range n.Nodes {
 			list := c.node(node, i+1, &wires)
-			out = append(append(out, c.sensed...), list...)
-			c.sensed = nil
+			slices.SortStableFunc(c.sensed, func(a, b *Assign) int { return a.At.Start - b.At.Start }) // as they are written
+			for _, s := range c.sensed {
+				out = append(out, s)
+			}
+			out, c.sensed = append(out, list...), nil
 		}
 		for _, name := range wires { // they belong to their network
 			delete(c.scope, name)
@@ -208,6 +212,11 @@ func (c *checker) drive(n *syntax.Node, t *syntax.Coil, target *Ref, value Expr)
 	latches := t.Kind == syntax.SetCoil || t.Kind == syntax.ResetCoil
 	target.Variable.uses.write(Wrote{use: useOf(target, t.Span), Coil: t.Kind, InRung: true, Conditional: latches || c.nested > 0})
 	switch {
+	case latches && useOf(target, t.Span).Part == somewhere: // an index is worked out whether it is written there or not
+		if t.Kind == syntax.SetCoil {
+			return &Assign{target, &Op{Op: Or, T: Bool, X: value, Y: target, At: n.Span}, n.Span}
+		}
+		return &Assign{target, &Op{Op: And, T: Bool, X: &Op{Op: Not, T: Bool, X: value, At: n.Span}, Y: target, At: n.Span}, n.Span}
 	case latches:
 		to := &Const{T: Bool, At: t.Span}
 		if t.Kind == syntax.SetCoil {

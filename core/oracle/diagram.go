@@ -50,7 +50,7 @@ func (o *Interpreter) node(f *frame, n *syntax.Node) {
 		n = &syntax.Node{Wire: n.Wire, Value: plain, Targets: n.Targets}
 	}
 	if n.Wire != nil {
-		v := o.eval(f, n.Value, nil)
+		v := o.eval(f, n.Value, o.types["int"]) // what bare numbers are where nothing implies more
 		c := &cell{t: v.t}
 		store(c, v)
 		f.cells[lower(n.Wire.Text)] = c

@@ -6,11 +6,11 @@ import (
 	"strings"
 )
 
-// A Program is a random one. Lines are its rungs or statements, which may be left out one by one to find what matters.
+// A Program is a random one. Lines are its rungs, networks or statements, which may be left out one by one to find what matters.
 type Program struct {
-	Lines  []string
-	ladder bool
-	own    string // the bodies of the block and the function that it uses
+	Lines []string
+	opens string // LADDER, FBD, or nothing before text
+	own   string // the bodies of the block and the function that it uses
 }
 
 // inputs that a script works, and what the programs have.
@@ -50,8 +50,8 @@ END_FUNCTION_BLOCK
 // Text is the whole program.
 func (p Program) Text() string {
 	body := strings.Join(p.Lines, "\n") + "\n"
-	if p.ladder {
-		body = "LADDER\n" + body + "END_LADDER\n"
+	if p.opens != "" {
+		body = p.opens + "\n" + body + "END_" + p.opens + "\n"
 	}
 	return types + p.own + "PROGRAM p\n" + declarations + body + "END_PROGRAM\n"
 }
@@ -68,7 +68,10 @@ type Inventor struct {
 // Invent returns the program of a seed, always the same.
 func Invent(seed uint64) Program {
 	v := &Inventor{Rand: rand.New(rand.NewPCG(seed, 0x9e3779b9))}
-	p := Program{ladder: v.IntN(4) > 0}
+	p := Program{}
+	if v.IntN(4) > 0 {
+		p.opens = "LADDER"
+	}
 	v.inside = true
 	p.own = "FUNCTION_BLOCK own\nVAR_INPUT a : BOOL; b : BOOL; lim : INT; END_VAR\nVAR_OUTPUT q, r : BOOL; m : INT; END_VAR\n" +
 		"VAR RETAIN x : BOOL; END_VAR\nVAR y : BOOL; n : INT := 2; t1 : TON; c1 : CTU; e1 : R_TRIG; END_VAR\n" + v.body(v.IntN(2) == 0) +
@@ -82,7 +85,7 @@ func Invent(seed uint64) Program {
 		"RUNG { [m] | [/on] } -- (fresh);\nEND_LADDER\nEND_FUNCTION\n"
 	v.inside = false
 	for range 1 + v.IntN(6) {
-		if p.ladder {
+		if p.opens != "" {
 			p.Lines = append(p.Lines, v.rung())
 		} else {
 			p.Lines = append(p.Lines, v.statement(2))
@@ -94,7 +97,7 @@ func Invent(seed uint64) Program {
 // InventPlain returns a program as people draw them: contacts, a timer or counter or a block of one's own, a coil.
 func InventPlain(seed uint64) Program {
 	v := &Inventor{Rand: rand.New(rand.NewPCG(seed, 0x51ed270b))}
-	p := Program{ladder: true, own: "FUNCTION_BLOCK own\nVAR_INPUT a, b : BOOL; lim : INT; END_VAR\n" +
+	p := Program{opens: "LADDER", own: "FUNCTION_BLOCK own\nVAR_INPUT a, b : BOOL; lim : INT; END_VAR\n" +
 		"VAR_OUTPUT q, r : BOOL; m : INT; END_VAR\nVAR x : BOOL; t1 : TON; END_VAR\n" +
 		"LADDER\nRUNG { [a] | [x] } -- [/b] -- (x);\nRUNG [x] -- t1(PT := T#70ms) -- (q);\nRUNG [x] -- [/q] -- (r);\nEND_LADDER\n" +
 		"END_FUNCTION_BLOCK\n" +

@@ -76,6 +76,22 @@ func TestCodeDoesWhatTheOracleSays(t *testing.T) {
 	counts.demand(t, *programs/200)
 }
 
+// So do random block diagrams.
+func TestDiagramsDoWhatTheOracleSays(t *testing.T) {
+	faults := 0
+	for seed := uint64(1); seed <= uint64(*programs/8); seed++ {
+		p := oracle.InventDiagram(seed)
+		difference, fault := compared(p, seed, shapes{})
+		if fault {
+			faults++
+		}
+		if difference != "" {
+			require.FailNow(t, smallest(p, seed))
+		}
+	}
+	assert.Less(t, faults, *programs/16, "most programs run to their end")
+}
+
 // compared runs a program both ways and tells where they first differ, or "".
 func compared(p oracle.Program, seed uint64, counts shapes) (difference string, faulted bool) {
 	text := p.Text()
