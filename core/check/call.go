@@ -213,6 +213,9 @@ func (c *checker) ordered(name string, e *syntax.Call) []syntax.Expr {
 		switch {
 		case at < 0:
 			hint := "Its inputs are " + strings.Join(names, ", ") + "."
+			if strings.EqualFold(a.Name.Text, "EN") {
+				hint = "With EN it stands in a rung, or in a node of its own in a block diagram."
+			}
 			c.report(source.NoMember, a.Name.Span, hint, "%s has no input %s.", name, a.Name.Text)
 			return nil
 		case list[at] != nil:

@@ -57,8 +57,9 @@ type checker struct {
 	unit      *Unit // being checked
 	nested    int   // statements deep, for “in different places”
 	loops     int
-	sensed    []*Assign // of a block diagram: the edges of the node being checked
-	wired     []string  // the wires of the unit being checked
+	sensed    []*Assign       // of a block diagram: the edges of the node being checked
+	wired     []string        // the wires of the unit being checked, so far
+	elsewhere map[string]bool // all of them, by lower-case name
 	cells     int64
 	looks     int // for the nearest name
 }
@@ -148,14 +149,12 @@ func (c *checker) programUnit(u *syntax.Unit) {
 }
 
 func (c *checker) body(u *Unit) {
-	c.wired = nil
+	c.wired, c.elsewhere = nil, nil
 	switch body := u.Tree.Body.(type) {
 	case *syntax.Text:
 		u.Statements = c.statements(body.Statements)
 	case *syntax.Diagram:
-		if !c.unconnected(body) {
-			u.Statements = c.diagram(body)
-		}
+		u.Statements = c.diagram(body)
 	case *syntax.Ladder:
 		for i, r := range body.Rungs {
 			before := len(c.problems)
@@ -459,7 +458,9 @@ func (c *checker) lookup(n syntax.Name) *Variable {
 		return v
 	}
 	hint := c.meant(n.Text, c.names())
-	if g := c.globals[lower(n.Text)]; g != nil && g.Type != nil {
+	if c.elsewhere[lower(n.Text)] {
+		hint = "A wire is made before it is used, in its own network; what goes back goes through a variable."
+	} else if g := c.globals[lower(n.Text)]; g != nil && g.Type != nil {
 		hint = "It is a VAR_GLOBAL: add VAR_EXTERNAL " + g.Name + " : " + g.Type.Name + "; END_VAR."
 	} else if hint == "" {
 		hint = "Declare it in VAR … END_VAR, for example " + n.Text + " : BOOL;"

@@ -14,6 +14,14 @@ import (
 // and explains statements does it for block diagrams.
 
 func (c *checker) diagram(d *syntax.Diagram) (out []Statement) {
+	c.elsewhere = map[string]bool{}
+	for _, n := range d.Networks {
+		for _, node := range n.Nodes {
+			if node.Wire != nil {
+				c.elsewhere[lower(node.Wire.Text)] = true
+			}
+		}
+	}
 	for i, n := range d.Networks {
 		var wires []string
 		for _, node := range n.Nodes {
@@ -119,6 +127,8 @@ func (c *checker) wire(n *syntax.Node, network int, wires *[]string) []Statement
 	name := n.Wire.Text
 	if c.find(name) != nil {
 		c.report(source.Duplicate, n.Wire.Span, "Give the wire another name.", "There is something named %s already.", name)
+		c.expression(n.Value, nil)
+		return nil
 	}
 	value := c.expression(n.Value, nil)
 	if value == nil {
@@ -284,23 +294,4 @@ func (c *checker) edge(e *syntax.Contact) Expr {
 	c.sensed = append(c.sensed, now.Variable.Made, &Assign{out, &Op{Op: And, T: Bool, X: rises, Y: before, At: e.Span}, e.Span},
 		&Assign{memory, now, e.Span})
 	return out
-}
-
-// unconnected reports the inputs of calls to which nothing is connected yet.
-func (c *checker) unconnected(d *syntax.Diagram) (found bool) {
-	syntax.Walk(d, func(n any) bool {
-		call, ok := n.(*syntax.Call)
-		if !ok {
-			return true
-		}
-		for _, a := range call.Arguments {
-			if a.Name == nil && a.Value == nil {
-				c.report(source.Unnamed, call.Span, "Connect a variable, a number or a wire.", "An input of %s has nothing connected.",
-					call.Callee.Place().Text())
-				found = true
-			}
-		}
-		return true
-	})
-	return found
 }

@@ -130,8 +130,8 @@ func (p *parser) drivenBy() *Coil {
 	start := p.token.Span
 	if p.token.Kind == LParen {
 		c := p.coil().(*Coil)
-		if c.Kind != SetCoil && c.Kind != ResetCoil {
-			p.report(source.Syntax, c.Span, "Write x, /x, (S x) or (R x).", "A target in a block diagram has no such mark.")
+		if c.Operand == nil || c.Kind != SetCoil && c.Kind != ResetCoil {
+			p.giveUp(c.Span, "Write x, /x, (S x) or (R x).", "A target in a block diagram has no such mark.")
 		}
 		return c
 	}
@@ -164,7 +164,7 @@ func (p *parser) pin() Expr {
 	case LBracket:
 		c := p.contact().(*Contact)
 		if c.Operand == nil || c.Kind != RisingContact && c.Kind != FallingContact {
-			p.report(source.Syntax, c.Span, "Write [P x] or [N x] for an edge, and x alone for its value.", "In a block diagram only an edge stands in brackets.")
+			p.giveUp(c.Span, "Write [P x] or [N x] for an edge, and x alone for its value.", "In a block diagram only an edge stands in brackets.")
 		}
 		return c
 	case Minus, Plus:
@@ -173,6 +173,12 @@ func (p *parser) pin() Expr {
 	x := p.primary()
 	p.inPlaceOf()
 	return x
+}
+
+// giveUp reports what was read already, and gives the node up.
+func (p *parser) giveUp(at source.Span, hint, message string) {
+	p.report(source.Syntax, at, hint, "%s", message)
+	panic(failed{})
 }
 
 // boxes are the functions that stand for the operators of structured text.
