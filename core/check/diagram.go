@@ -166,13 +166,16 @@ func (c *checker) made(name string, t *Type, at source.Span) *Variable {
 	return v
 }
 
-// hold keeps a value for the statements that come after it, where nobody sees it. A BOOL may get its value elsewhere.
-func (c *checker) hold(value Expr, at source.Span) *Ref {
+// hold keeps a value for the statements that come after it, under a name that no text can have. A BOOL may get its value elsewhere.
+func (c *checker) hold(value Expr, at source.Span, name string) *Ref {
 	t := Bool
 	if value != nil {
 		t = value.Type()
 	}
-	held := &Ref{Variable: c.made("held", t, at), At: at}
+	if name = strings.Join(strings.Fields(name), " "); name != "edge" && !strings.ContainsAny(name, "( /") {
+		name = "(" + name + ")"
+	}
+	held := &Ref{Variable: c.made(name, t, at), At: at}
 	held.Variable.Hidden = true
 	held.Variable.Made = &Assign{held, value, at}
 	return held
@@ -199,7 +202,7 @@ func (c *checker) driven(n *syntax.Node, e syntax.Expr) (list []Statement) {
 		return nil
 	}
 	if len(targets) > 1 && value.Type().IsSingle() {
-		held := c.hold(value, n.Value.Place())
+		held := c.hold(value, n.Value.Place(), n.Value.Place().Text())
 		list, value = append(list, held.Variable.Made), held
 	}
 	for i, target := range targets {
@@ -251,7 +254,7 @@ func (c *checker) whenEnabled(n *syntax.Node, enable, eno syntax.Expr, list []St
 		if target == nil {
 			return nil
 		}
-		held := c.hold(condition, enable.Place())
+		held := c.hold(condition, enable.Place(), enable.Place().Text())
 		out = append(out, held.Variable.Made, &Assign{target, held, n.Span})
 		condition = held
 	}
@@ -285,7 +288,7 @@ func (c *checker) edge(e *syntax.Contact) Expr {
 		}
 		memory.Variable.uses.remember(useOf(memory, e.Span))
 	}
-	now, out := c.hold(x, e.Span), c.hold(nil, e.Span)
+	now, out := c.hold(x, e.Span, "edge"), c.hold(nil, e.Span, e.Span.Text())
 	out.Variable.Made, out.Variable.Edge = now.Variable.Made, &Contact{Kind: e.Kind, Operand: x, Memory: memory, At: e.Span}
 	rises, before := Expr(now), Expr(&Op{Op: Not, T: Bool, X: memory, At: e.Span})
 	if e.Kind == syntax.FallingContact {

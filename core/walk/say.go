@@ -41,10 +41,13 @@ func (w *walker) sensed(e check.Expr) (now bool, how string) {
 func (w *walker) lookedAt() (list []string) {
 	for _, r := range w.reads {
 		ref, ok := r.e.(*check.Ref)
-		if !ok || r.name == "" || hidden(r.name) || !ref.Type().IsSingle() {
+		name := r.name
+		if ok && ref.Variable.Made != nil && ref.Variable.Name != "edge" {
+			name = ref.Variable.Name
+		} else if !ok || r.name == "" || hidden(r.name) || !ref.Type().IsSingle() {
 			continue
 		}
-		if said := shown(r.name) + " is " + w.o.Word(r.name, r.v); !slices.Contains(list, said) {
+		if said := shown(name) + " is " + w.o.Word(r.name, r.v); !slices.Contains(list, said) {
 			list = append(list, said)
 		}
 	}
@@ -239,6 +242,9 @@ func (w *walker) sayStatement(s check.Statement) string {
 	}
 	switch s := s.(type) {
 	case *check.Assign:
+		if v := s.Target.Variable; v.Made != nil && len(w.writes) > 0 {
+			return looks + v.Name + " is " + w.o.Word(w.writes[len(w.writes)-1].name, w.writes[len(w.writes)-1].v) + "."
+		}
 		return looks + strings.TrimPrefix(sentence(w.wrote(s.Target.Name())), ": ")
 	case *check.Call:
 		return looks + w.called(s, nil)
@@ -269,6 +275,9 @@ func (w *walker) sayIf(s *check.If) string {
 			if r.e != arm.Condition || r.v == 0 {
 				continue
 			}
+			if drawn(s) {
+				return truth(true) + ", so it is done."
+			}
 			if n == 0 {
 				return "The condition of IF is TRUE: what follows THEN is done."
 			}
@@ -278,8 +287,14 @@ func (w *walker) sayIf(s *check.If) string {
 	if len(s.Else) > 0 {
 		return "No condition is TRUE: what follows ELSE is done."
 	}
+	if drawn(s) {
+		return truth(false) + ", so nothing of it is done, and what it would write keeps its value."
+	}
 	return "No condition is TRUE: nothing of it is done, and what it would write keeps its value."
 }
+
+// drawn tells of a node of a block diagram that is done where something is TRUE: a set, a reset, a function with EN.
+func drawn(s *check.If) bool { return !strings.HasPrefix(strings.ToUpper(s.At.Text()), "IF") }
 
 // turn tells whether a loop goes on.
 func (w *walker) turn(condition check.Expr, while bool) string {
@@ -308,6 +323,9 @@ func spanOf(s check.Statement) source.Span {
 	at := check.PlaceOf(s)
 	switch s := s.(type) {
 	case *check.If:
+		if drawn(s) {
+			return at
+		}
 		return head(at, s.Arms[0].Condition)
 	case *check.Case:
 		return head(at, s.Value)

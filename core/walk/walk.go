@@ -140,9 +140,9 @@ func (w *walker) written() []Write {
 	return list
 }
 
-// hidden tells of an edge's own memory.
+// hidden tells of an edge's own memory, and of what a block diagram holds in between.
 func hidden(name string) bool {
-	return name == "" || name == "edge" || strings.HasSuffix(name, ".edge")
+	return name == "" || name == "edge" || strings.HasSuffix(name, ".edge") || strings.ContainsAny(name, "( /")
 }
 
 // shown is a name as people know it: fresh.on for fresh#2.on.
@@ -198,10 +198,16 @@ func (w *walker) Called(e *check.Invoke, _ string) { w.running = e.Unit.Name }
 // End notes that it has ended.
 func (w *walker) End() {
 	f := w.now()
-	if s, ok := f.place.(check.Statement); ok && !w.full() && (!f.told || len(w.reads) > 0 || len(w.writes) > 0) {
+	if s, ok := f.place.(check.Statement); ok && !w.full() && !within(s) && (!f.told || len(w.reads) > 0 || len(w.writes) > 0) {
 		w.tell(f, s)
 	}
 	w.frames = w.frames[:len(w.frames)-1]
+}
+
+// within reports one of the steps that an edge in a block diagram takes before it is known.
+func within(s check.Statement) bool {
+	a, ok := s.(*check.Assign)
+	return ok && a.Target.Variable.Hidden && a.Target.Variable.Name == "edge"
 }
 
 func (w *walker) tell(f *frame, s check.Statement) {
