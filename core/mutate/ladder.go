@@ -14,21 +14,19 @@ func (m *maker) ladder(l *syntax.Ladder) {
 		m.rung = i + 1
 		m.series(r.Net)
 		rest := slices.Delete(slices.Clone(l.Rungs), i, i+1)
-		put(m, &l.Rungs, rest, RungOut, r.Span, "the rung%s is left out", titled(r))
+		put(m, &l.Rungs, rest, RungOut, r.Span, "the rung%s is left out", titled(r.Title))
 		if i+1 < len(l.Rungs) && depends(r, l.Rungs[i+1]) {
-			other := slices.Clone(l.Rungs)
-			other[i], other[i+1] = other[i+1], other[i]
-			put(m, &l.Rungs, other, Order, r.Span, "the rung%s stands below the next", titled(r))
+			put(m, &l.Rungs, exchanged(l.Rungs, i), Order, r.Span, "the rung%s stands below the next", titled(r.Title))
 		}
 	}
 	m.rung = 0
 }
 
-func titled(r *syntax.Rung) string {
-	if r.Title == "" {
+func titled(title string) string {
+	if title == "" {
 		return ""
 	}
-	return " “" + r.Title + "”"
+	return " “" + title + "”"
 }
 
 // depends reports whether the order of two pieces of a program may matter: they share a name that one of them writes.

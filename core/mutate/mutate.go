@@ -57,6 +57,8 @@ func Of(f *source.File, points []check.Point, step time.Duration) []Mutant {
 			m.ladder(body)
 		case *syntax.Text:
 			m.statements(&body.Statements)
+		case *syntax.Diagram:
+			m.diagram(body)
 		}
 		m.instances(u)
 	}
@@ -73,6 +75,7 @@ type maker struct {
 	unit     *syntax.Unit
 	sections []*syntax.Section // whose variables are in scope
 	rung     int               // from 1; 0 outside of rungs
+	pins     bool              // in a block diagram
 	made     map[string]bool
 	printed  int
 	list     []Mutant

@@ -40,6 +40,12 @@ func (m *maker) operand(e *syntax.Expr) {
 		m.operand(&x.X)
 	case *syntax.Call:
 		m.call(x)
+		m.pinOut(e, x)
+	case *syntax.Inverted:
+		put(m, e, x.X, Inverted, x.Span, "%s is read without its circle", text(x.X))
+		m.operand(&x.X)
+	case *syntax.Contact:
+		m.edge(e, x)
 	}
 }
 
@@ -197,7 +203,7 @@ func (m *maker) binary(e *syntax.Expr, x *syntax.Binary) {
 func (m *maker) invert(e *syntax.Expr) {
 	switch (*e).(type) {
 	case *syntax.Identifier, *syntax.Member, *syntax.Index:
-		put(m, e, syntax.Expr(&syntax.Unary{Op: "NOT", X: *e, Span: (*e).Place()}), Inverted, (*e).Place(), "%s is inverted", text(*e))
+		put(m, e, m.not(*e), Inverted, (*e).Place(), "%s is inverted", text(*e))
 	}
 }
 

@@ -31,6 +31,8 @@ func (m *maker) throughout() {
 			m.reversed(u, func() { slices.Reverse(body.Rungs) }, "the rungs stand from the last to the first")
 		case *syntax.Text:
 			m.reversed(u, func() { slices.Reverse(body.Statements) }, "the statements stand from the last to the first")
+		case *syntax.Diagram:
+			m.reversed(u, func() { slices.Reverse(body.Networks) }, "the networks stand from the last to the first")
 		}
 	}
 }
@@ -46,8 +48,10 @@ func (m *maker) tryAll(c *changes, kind Kind, what string, args ...any) {
 
 func (m *maker) walk(visit func(node any) bool) {
 	for _, u := range m.tree.Units {
+		_, m.pins = u.Body.(*syntax.Diagram)
 		syntax.Walk(u.Body, visit)
 	}
+	m.pins = false
 }
 
 // inverted reads an input inverted wherever it is read.
@@ -66,7 +70,11 @@ func (m *maker) inverted(input string) {
 			}
 		case *syntax.Identifier:
 			if is(n) {
-				change(c, &n.Text, "NOT "+n.Text, n.Span)
+				not := "NOT "
+				if m.pins {
+					not = "/"
+				}
+				change(c, &n.Text, not+n.Text, n.Span)
 			}
 		}
 		return true
