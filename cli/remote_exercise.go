@@ -10,6 +10,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"celandine/client"
+	"celandine/core/exercise"
 )
 
 func exerciseCommand() *cobra.Command {
@@ -127,8 +128,12 @@ func exerciseShow() *cobra.Command {
 				return printJSON(c, e)
 			}
 			out := c.OutOrStdout()
-			fmt.Fprintf(out, "%s — %s\n%s, %v points, revision %d, a scan every %s, in %s\n\n", e.Name, e.Title, e.Topic, e.Points, e.Revision,
-				e.Period, strings.Join(e.Languages, " or "))
+			asks := "in " + strings.Join(e.Languages, " or ")
+			if e.Kind == string(exercise.Predict) {
+				asks = "to be predicted"
+			}
+			fmt.Fprintf(out, "%s — %s\n%s, %v points, revision %d, a scan every %s, %s\n\n", e.Name, e.Title, e.Topic, e.Points, e.Revision,
+				e.Period, asks)
 			panel := plainTable("name", "address", "type", "device", "contact", "label")
 			for _, p := range append(append([]client.Point{}, e.Inputs...), e.Outputs...) {
 				contact := p.Contact
@@ -149,6 +154,12 @@ func exerciseShow() *cobra.Command {
 			fmt.Fprintf(out, "\n%s\n", scenarios.Render())
 			if e.Told != "" {
 				fmt.Fprintf(out, "\nGraded besides the panel's points, %s\n", e.Told)
+			}
+			for _, reason := range e.Reasons {
+				fmt.Fprintf(out, "\nerratic: %s", reason)
+			}
+			for _, p := range e.Programs {
+				fmt.Fprintf(out, "\n\n%s\n%s", p.File, p.Text)
 			}
 			return nil
 		}),
