@@ -23,6 +23,7 @@ func (c *checker) diagram(d *syntax.Diagram) (out []Statement) {
 		}
 	}
 	for i, n := range d.Networks {
+		c.program.networks = append(c.program.networks, &Network{Title: n.Title, Number: i + 1, At: n.Span})
 		var wires []string
 		for _, node := range n.Nodes {
 			list := c.node(node, i+1, &wires)

@@ -68,6 +68,7 @@ func (v *Variable) Storage() *Variable {
 type Program struct {
 	Variables []*Variable // of programs, the panel and VAR_GLOBAL
 	Units     []*Unit     // the programs
+	networks  []*Network
 	blocks    map[*syntax.Call]*Block
 	functions map[*syntax.Call]*Unit
 }
@@ -353,6 +354,23 @@ func (*While) statement()    {}
 func (*Repeat) statement()   {}
 func (*Jump) statement()     {}
 func (*Evaluate) statement() {}
+
+// A Network is one of a block diagram's.
+type Network struct {
+	Title  string
+	Number int // from 1 in its body
+	At     source.Span
+}
+
+// NetworkAt returns the network of a block diagram in which a place stands, or nil.
+func (p *Program) NetworkAt(at source.Span) *Network {
+	for _, n := range p.networks {
+		if n.At.File == at.File && n.At.Start <= at.Start && at.End <= n.At.End {
+			return n
+		}
+	}
+	return nil
+}
 
 // A Rung is one typed network.
 type Rung struct {

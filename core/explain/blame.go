@@ -361,6 +361,7 @@ func (a *Asker) held(d *deed, e *check.Ref, v reading, decides bool) []Element {
 		name = a.latest(before, made.Value)
 	}
 	out := a.element(before, edge.At, edge.At.Text(), name, v.v != 0)
+	out.State = check.Bool.Format(v.v)
 	out.edge, out.Decides, out.stays = true, decides, v.v == 0
 	return []Element{out}
 }

@@ -12,7 +12,7 @@ import (
 
 // standard explains an output of a standard block by its inputs and what it has timed or counted.
 func (a *Asker) standard(s *Step, w *writer) {
-	s.Kind, s.Place = "block", placeOf(w.place)
+	s.Kind, s.Place = "block", a.placeOf(w.place)
 	f := face{a: a, name: w.name, scan: s.Scan, block: w.call.Instance.Type().Block.Standard}
 	told := f.first(f.block.Tells)
 	said, follow := f.say(told), told.Follow

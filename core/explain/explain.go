@@ -53,14 +53,16 @@ type Step struct {
 	Second   string    `json:"second,omitempty"` // what else would have kept the value so
 }
 
-// A Place is a rung or statement.
+// A Place is a rung, a statement, or a node of a network.
 type Place struct {
 	File  string `json:"file"`
 	Line  int    `json:"line"`
 	Start int    `json:"start"` // byte offsets
 	End   int    `json:"end"`
 	Rung  int    `json:"rung,omitempty"` // its number, from 1
-	Title string `json:"title,omitempty"`
+	// Network is the number, from 1, of the block diagram's network in which it stands.
+	Network int    `json:"network,omitempty"`
+	Title   string `json:"title,omitempty"` // of the rung or network
 }
 
 // An Element is a contact of a rung, a condition of a statement, or a block's output.
@@ -83,6 +85,7 @@ type Element struct {
 
 // An Asker answers questions about one run.
 type Asker struct {
+	program *check.Program
 	code    *machine.Code
 	script  *signal.Trace
 	devices map[string]Device
@@ -112,7 +115,7 @@ func New(program *check.Program, code *machine.Code, script *signal.Trace, devic
 	if run.Executed > mostExecuted {
 		return nil, ErrTooLong
 	}
-	return &Asker{code: code, script: script, devices: devices, trace: run.Trace, writers: writersOf(program), moments: map[int]*moment{},
+	return &Asker{program: program, code: code, script: script, devices: devices, trace: run.Trace, writers: writersOf(program), moments: map[int]*moment{},
 		never:     map[int]*passage{},
 		functions: map[any]*check.Unit{}, known: map[*check.Unit]bool{}}, nil
 }
@@ -352,18 +355,18 @@ func few(list []Element) []Element {
 
 // decided fills a step in from the rung or statement that wrote the value.
 func (a *Asker) decided(s *Step, d *deed, name string) {
-	s.Place, s.Within = placeOf(d.place), strings.TrimSuffix(shown(d.within), ".")
+	s.Place, s.Within = a.placeOf(d.place), strings.TrimSuffix(shown(d.within), ".")
 	s.Kind = "statement"
 	list, _ := a.causes(d, name)
 	s.Elements = few(list)
 	rung, ok := d.place.(*check.Rung)
 	if !ok {
-		s.Say = a.sayStatement(s)
+		s.Say = a.sayStatement(s, d)
 		return
 	}
 	s.Kind = "rung"
 	if list, through := a.throughCall(d, name); through {
-		s.Say = a.sayStatement(s)
+		s.Say = a.sayStatement(s, d)
 		s.second(a.alsoPowers(d, rung, d.wroteAt(name), list))
 		return
 	}

@@ -29,7 +29,7 @@ func (a *Asker) kept(s *Step) {
 		if why, blockers := a.barred(w, s); why != "" {
 			barred = append(barred, why)
 			if last == nil {
-				s.Place = placeOf(w.place)
+				s.Place = a.placeOf(w.place)
 				s.Elements = append(s.Elements, blockers...)
 			}
 		}
@@ -58,7 +58,7 @@ func (a *Asker) begun(s *Step) (string, *deed) {
 		}
 		return fmt.Sprintf("%s has been %s %s", s.Signal, s.Value, a.sinceWords(s.Since)), nil
 	}
-	s.Place, s.Within = placeOf(last.place), strings.TrimSuffix(shown(last.within), ".")
+	s.Place, s.Within = a.placeOf(last.place), strings.TrimSuffix(shown(last.within), ".")
 	s.Elements, _ = a.causes(last, s.Signal)
 	return fmt.Sprintf("%s made %s %s in %s", s.spoken(), s.Signal, s.Value, a.at(s.Since)), last
 }
@@ -87,13 +87,13 @@ func (a *Asker) barred(w *writer, s *Step) (string, []Element) {
 			return a.uncalled(w, scan), nil
 		}
 		if d == nil {
-			return fmt.Sprintf("%s was not executed", w.spoken()), nil
+			return fmt.Sprintf("%s was not executed", a.spoken(w)), nil
 		}
 		list, reached := a.leading(d, w.net, w.at)
 		if reached {
 			return "", nil
 		}
-		why := fmt.Sprintf("%s had no power past %s", w.spoken(), a.listed(scan, decisive(list), nil))
+		why := fmt.Sprintf("%s had no power past %s", a.spoken(w), a.listed(scan, decisive(list), nil))
 		if more := a.behind(d, w.net, w.at); more != "" {
 			s.Second = more
 			why += "; " + lower(more)
@@ -108,13 +108,13 @@ func (a *Asker) barred(w *writer, s *Step) (string, []Element) {
 			continue
 		}
 		if list, ran := a.chosen(d, arm); !ran {
-			return fmt.Sprintf("%s did not run because of %s", w.spoken(), a.listed(scan, decisive(list), nil)), list
+			return fmt.Sprintf("%s did not run because of %s", a.spoken(w), a.listed(scan, decisive(list), nil)), list
 		}
 	}
 	if w.within != "" && !m.ran(w.within) {
 		return a.uncalled(w, scan), nil
 	}
-	return fmt.Sprintf("%s did not run", w.spoken()), nil
+	return fmt.Sprintf("%s did not run", a.spoken(w)), nil
 }
 
 // uncalled says that the block in which a writer stands was not called.
@@ -136,7 +136,7 @@ func (a *Asker) elsewhere(w *writer, s *Step) (string, []Element) {
 		for _, x := range w.index {
 			list = append(list, a.leaves(d, x, true)...)
 		}
-		return fmt.Sprintf("%s wrote %s instead, with %s", w.spoken(), one.name, a.listed(s.Scan, list, nil)), list
+		return fmt.Sprintf("%s wrote %s instead, with %s", a.spoken(w), one.name, a.listed(s.Scan, list, nil)), list
 	}
 	return "", nil
 }

@@ -204,7 +204,7 @@ func (d *deed) wroteAt(name string) source.Span {
 	return at
 }
 
-func placeOf(place any) *Place {
+func (a *Asker) placeOf(place any) *Place {
 	at := check.PlaceOf(place)
 	if at.File == nil {
 		return nil
@@ -213,6 +213,9 @@ func placeOf(place any) *Place {
 	p := &Place{File: at.File.Name, Line: line, Start: at.Start, End: at.End}
 	if r, ok := place.(*check.Rung); ok {
 		p.Rung, p.Title = r.Number, r.Title
+	}
+	if n := a.program.NetworkAt(at); n != nil {
+		p.Network, p.Title = n.Number, n.Title
 	}
 	return p
 }

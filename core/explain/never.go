@@ -84,7 +84,7 @@ func (a *Asker) neverTrue(name string, scan int) string {
 		if wall == "" {
 			return ""
 		}
-		walls = append(walls, fmt.Sprintf("%s in %s", wall, w.spoken()))
+		walls = append(walls, fmt.Sprintf("%s in %s", wall, a.spoken(&w)))
 	}
 	if len(walls) == 0 {
 		return ""

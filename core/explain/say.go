@@ -26,11 +26,15 @@ func (a *Asker) sinceWords(scan int) string {
 	return "since " + a.at(scan)
 }
 
-// spoken names a place: Rung 3 "Mist until Off" (line 12), or Line 12.
+// spoken names a place: Rung 3 "Mist until Off" (line 12), a network likewise, or Line 12.
 func spoken(p *Place) string {
 	switch {
 	case p == nil:
 		return "The program"
+	case p.Network > 0 && p.Title != "":
+		return fmt.Sprintf("Network %d \"%s\" (line %d)", p.Network, p.Title, p.Line)
+	case p.Network > 0:
+		return fmt.Sprintf("Network %d (line %d)", p.Network, p.Line)
 	case p.Rung == 0:
 		return fmt.Sprintf("Line %d", p.Line)
 	case p.Title != "":
@@ -48,8 +52,8 @@ func (s *Step) spoken() string {
 }
 
 // spoken names the writer's place in the middle of a sentence, and the instance in which it is.
-func (w *writer) spoken() string {
-	s := Step{Place: placeOf(w.place), Within: strings.TrimSuffix(w.within, ".")}
+func (a *Asker) spoken(w *writer) string {
+	s := Step{Place: a.placeOf(w.place), Within: strings.TrimSuffix(w.within, ".")}
 	return lower(s.spoken())
 }
 
@@ -146,7 +150,7 @@ func (a *Asker) sayRung(s *Step, d *deed, rung *check.Rung, target source.Span) 
 	}
 	coil := coilAt(rung.Net, target)
 	if box := boxAt(rung.Net, target); box != nil && box.Target != nil {
-		return a.sayStatement(s)
+		return a.sayStatement(s, d)
 	}
 	switch {
 	case !reached:
@@ -205,12 +209,13 @@ func coilAt(s *check.Series, at source.Span) *check.Coil {
 	return nil
 }
 
-func (a *Asker) sayStatement(s *Step) string {
+func (a *Asker) sayStatement(s *Step, d *deed) string {
 	deciders := decisive(s.Elements)
 	if len(deciders) == 0 {
-		return fmt.Sprintf("%s made %s %s.", s.spoken(), s.Signal, s.Value)
+		return fmt.Sprintf("%s made %s %s%s%s.", s.spoken(), s.Signal, s.Value, a.pins(d), a.circle(d))
 	}
-	return fmt.Sprintf("%s made %s %s, with %s.", s.spoken(), s.Signal, s.Value, a.listed(s.Scan, deciders, nil))
+	return fmt.Sprintf("%s made %s %s%s, with %s%s.", s.spoken(), s.Signal, s.Value, a.pins(d), a.listed(s.Scan, deciders, nil),
+		a.circle(d))
 }
 
 func textsOf(list []Element) string {
