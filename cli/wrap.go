@@ -31,8 +31,8 @@ func wrap(body []byte, width int) []byte {
 	for line := range strings.Lines(string(body)) {
 		words := strings.TrimLeft(line, " ")
 		indent := strings.Repeat(" ", len(line)-len(words))
-		if text.RuneWidthWithoutEscSequences(strings.TrimRight(line, "\n")) <= width || strings.Contains(words, "  ") || strings.Contains(words,
-			"│") {
+		if text.RuneWidthWithoutEscSequences(strings.TrimRight(line, "\n")) <= width || strings.Contains(words, "  ") ||
+			strings.ContainsAny(words, "│─") {
 			out.WriteString(line)
 			continue
 		}

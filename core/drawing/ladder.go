@@ -1,10 +1,10 @@
-// Package drawing lays out what is shown: ladders on a grid, and timing
-// diagrams on an axis, and writes both as text or SVG.
+// Package drawing lays out what is shown: ladders on a grid, block diagrams in layers, and timing
+// diagrams on an axis, and writes them as text or SVG.
 //
 // [Ladder] turns a parsed body into [Rung] geometry: elements in cells, wires along rows,
 // links between rows. [Sketch] does so for one rung being drawn: it folds a wide one and adds the [Spot]s at which a
 // cursor can stand. Nothing here knows types or values, so that a drawing in progress with
-// unnamed elements draws as well. [Timing] turns a trace into lanes of points.
+// unnamed elements draws as well. [Networks] puts the boxes of a block diagram into layers and leads lines between them. [Timing] turns a trace into lanes of points.
 package drawing
 
 import (
@@ -107,6 +107,7 @@ func (g *grid) whole(s *syntax.Series, columns int) {
 type Names struct {
 	Types map[string]string
 	Pins  map[string][2]string
+	order bool // the boxes of a diagram have their number
 }
 
 // NamesOf lists what a unit of a file declares.

@@ -24,21 +24,10 @@ const (
 
 // SVG draws one rung as a picture that stands alone. state tells of an element by the byte at which its text begins; it may be nil.
 func (r Rung) SVG(state map[int]State) string {
-	p := &picture{state: state, x: []float64{railLeft + 10}}
-	widths := columnWidths([]Rung{r})
-	for _, i := range r.Items { // room for what is said below an element
-		if s := state[i.Span.Start]; s.Decides && i.Kind != BoxItem {
-			widths[i.Column] = max(widths[i.Column], length(s.Words)-1)
-		}
-	}
-	for col, w := range widths {
-		p.x = append(p.x, p.x[col]+float64(w+2)*letter)
-	}
+	p := &picture{state: state, x: r.boundaries(state)}
 	right := p.x[r.Columns] + 10
-	height := float64(r.Rows)*rowHeight + 24
-	fmt.Fprintf(&p.b, `<svg xmlns="http://www.w3.org/2000/svg" width="%[1]g" height="%[2]g" viewBox="0 0 %[1]g %[2]g" `+
-		`font-family="monospace" font-size="12.5" fill="none" stroke="#26241c" stroke-width="1.6">`+"\n",
-		math.Round(right+railLeft), math.Round(height))
+	width, height := r.size(p.x)
+	p.begin(width, height)
 	p.line(railLeft, 4, railLeft, height-4, "3")
 	p.line(right, 4, right, height-4, "3")
 	p.line(railLeft, wireY(0), p.x[0], wireY(0), "")
@@ -54,6 +43,32 @@ func (r Rung) SVG(state map[int]State) string {
 	}
 	p.b.WriteString("</svg>\n")
 	return p.b.String()
+}
+
+// boundaries are where the columns begin and the last ends.
+func (r Rung) boundaries(state map[int]State) []float64 {
+	x := []float64{railLeft + 10}
+	widths := columnWidths([]Rung{r})
+	for _, i := range r.Items { // room for what is said below an element
+		if s := state[i.Span.Start]; s.Decides && i.Kind != BoxItem {
+			widths[i.Column] = max(widths[i.Column], length(s.Words)-1)
+		}
+	}
+	for col, w := range widths {
+		x = append(x, x[col]+float64(w+2)*letter)
+	}
+	return x
+}
+
+func (r Rung) size(x []float64) (width, height float64) {
+	return x[r.Columns] + 10 + railLeft, float64(r.Rows)*rowHeight + 24
+}
+
+// begin writes the head of a picture of so many pixels.
+func (p *picture) begin(width, height float64) {
+	fmt.Fprintf(&p.b, `<svg xmlns="http://www.w3.org/2000/svg" width="%[1]g" height="%[2]g" viewBox="0 0 %[1]g %[2]g" `+
+		`font-family="monospace" font-size="12.5" fill="none" stroke="#26241c" stroke-width="1.6">`+"\n",
+		math.Round(width), math.Round(height))
 }
 
 func wireY(row int) float64 { return float64(row)*rowHeight + wireAbove }

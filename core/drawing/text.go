@@ -11,11 +11,7 @@ func Text(rungs []Rung) string {
 	var b strings.Builder
 	widths := columnWidths(rungs)
 	for i, r := range rungs {
-		title := fmt.Sprintf("%d", i+1)
-		if r.Title != "" {
-			title += "  " + r.Title
-		}
-		fmt.Fprintf(&b, "%s\n%s\n", title, drawRung(r, widths))
+		fmt.Fprintf(&b, "%s\n%s\n", numbered(i, r.Title), drawRung(r, widths))
 	}
 	return b.String()
 }
@@ -86,10 +82,8 @@ func drawRung(r Rung, widths []int) string {
 		c.x = append(c.x, c.x[col]+widths[col]+1)
 	}
 	lines, width := 2*r.Rows+1, c.x[r.Columns]+3
-	for range lines {
-		c.text = append(c.text, make([]rune, width))
-		c.wires = append(c.wires, make([]int, width))
-	}
+	blank := blankCanvas(width, lines)
+	c.text, c.wires = blank.text, blank.wires
 	for line := range lines { // the power rails
 		c.text[line][0], c.text[line][width-1] = '║', '║'
 	}

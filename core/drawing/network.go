@@ -1,0 +1,270 @@
+package drawing
+
+import (
+	"slices"
+	"strconv"
+	"strings"
+
+	"celandine/core/block"
+	"celandine/core/syntax"
+)
+
+// A Network is the geometry of one network of a block diagram: characters across, lines down.
+type Network struct {
+	Title         string
+	Width, Height int
+	Boxes         []Box
+	Words         []Word
+	Names         []Word // of wires, on their lines
+	Lines         []Line
+}
+
+// A Box is a function or an instance, with its frame. Its first pin stands one line below its top.
+type Box struct {
+	X, Y, Width, Height int
+	Heading             string
+	Inputs, Outputs     []Pin
+}
+
+// A Pin of a box. A circle stands before it where it is inverted.
+type Pin struct {
+	Name     string
+	Inverted bool
+}
+
+// A Word is a constant or variable beside an input, a target, or the name of a wire.
+type Word struct {
+	X, Y     int
+	Text     string
+	Inverted bool // a target with a circle before it
+}
+
+// A Line is one value on its way: level and upright pieces, which all belong together.
+type Line []Piece
+
+// A Piece goes from left to right, or from top to bottom.
+type Piece struct{ X1, Y1, X2, Y2 int }
+
+// A fork is where a line goes more than two ways.
+type fork struct{ x, y, ways int }
+
+// forks lists a line's forks; they are all on its upright pieces.
+func (l Line) forks() (list []fork) {
+	level := map[[2]int]int{} // ends of level pieces
+	for _, p := range l {
+		if p.X1 != p.X2 {
+			level[[2]int{p.X1, p.Y1}]++
+			level[[2]int{p.X2, p.Y2}]++
+		}
+	}
+	for _, p := range l {
+		for y := p.Y1; p.X1 == p.X2 && y <= p.Y2; y++ {
+			ways := level[[2]int{p.X1, y}] + 1
+			if y > p.Y1 && y < p.Y2 {
+				ways++
+			}
+			if ways > 2 {
+				list = append(list, fork{p.X1, y, ways})
+			}
+		}
+	}
+	return list
+}
+
+// Networks lays out the networks of a body: values go from left to right, targets stand at the right.
+func Networks(body *syntax.Diagram, names Names) []Network {
+	list := []Network{}
+	for _, n := range body.Networks {
+		g := &graph{names: names, wires: map[string]port{}, instances: map[string]*vertex{}}
+		for _, node := range n.Nodes {
+			g.node(node)
+		}
+		list = append(list, g.layout(n.Title))
+	}
+	return list
+}
+
+// NumberedNetworks has before each heading the number of the box in the order in which they are worked out.
+func NumberedNetworks(body *syntax.Diagram, names Names) []Network {
+	names.order = true
+	return Networks(body, names)
+}
+
+// A graph is a network as what goes where.
+type graph struct {
+	names     Names
+	vertices  []*vertex
+	wires     map[string]port    // by lower-case name
+	instances map[string]*vertex // called before, by lower-case name
+	boxes     int
+}
+
+// A vertex is a box, a word that stands alone, or a place through which a line goes past the boxes of a layer.
+type vertex struct {
+	heading string // of a box
+	word    string // of what is no box
+	circle  bool   // before a target
+	target  bool
+	ins     []input
+	outs    []output
+	layer   int
+	y       int
+}
+
+// An input has a word beside it, or gets its value from a port.
+type input struct {
+	Pin
+	word string
+	from port
+}
+
+type output struct {
+	name  string
+	label string // of the wire that begins here
+}
+
+// A port is an output of a vertex; the zero port is none.
+type port struct {
+	of *vertex
+	n  int
+}
+
+func (g *graph) add(v *vertex) *vertex {
+	for _, in := range v.ins {
+		if in.from.of != nil {
+			v.layer = max(v.layer, in.from.of.layer+1)
+		}
+	}
+	if v.heading != "" {
+		g.boxes++
+		if g.names.order {
+			v.heading = strconv.Itoa(g.boxes) + ": " + v.heading
+		}
+	}
+	g.vertices = append(g.vertices, v)
+	return v
+}
+
+func (g *graph) node(n *syntax.Node) {
+	in := g.input("", n.Value)
+	if n.Wire == nil && len(n.Targets) == 0 {
+		return
+	}
+	from := in.from
+	if from.of == nil || in.Inverted { // what is no box
+		v := &vertex{word: in.word, outs: []output{{}}}
+		if from.of != nil || in.Inverted { // a value that is inverted and nothing else
+			v.heading, v.word = "NOT", ""
+			in.Inverted, in.Name = false, ""
+			v.ins = []input{in}
+		}
+		from = port{g.add(v), 0}
+	}
+	if n.Wire != nil {
+		from.of.outs[from.n].label = n.Wire.Text
+		g.wires[strings.ToLower(n.Wire.Text)] = from
+	}
+	for _, t := range n.Targets {
+		g.target(t, from)
+	}
+}
+
+func (g *graph) target(t *syntax.Coil, from port) {
+	v := &vertex{target: true, word: words(t.Operand), circle: t.Kind == syntax.NegatedCoil, ins: []input{{from: from}}}
+	if t.Kind == syntax.SetCoil || t.Kind == syntax.ResetCoil {
+		v.word = "(" + string(t.Kind) + " " + v.word + ")"
+	}
+	g.add(v)
+}
+
+// input is what is connected to a pin.
+func (g *graph) input(name string, e syntax.Expr) input {
+	in := input{Pin: Pin{Name: name}}
+	switch e := e.(type) {
+	case *syntax.Inverted:
+		in = g.input(name, e.X)
+		in.Inverted = !in.Inverted
+		return in
+	case *syntax.Contact:
+		edge := &vertex{heading: string(e.Kind), ins: []input{g.input("", e.Operand)}, outs: []output{{}}}
+		if e.Memory != nil {
+			edge.heading += " @ " + words(e.Memory)
+		}
+		in.from = port{g.add(edge), 0}
+	case *syntax.Call:
+		in.from = g.call(e)
+	case *syntax.Identifier:
+		in.from = g.wires[strings.ToLower(e.Text)]
+	case *syntax.Member:
+		in.from = g.member(e)
+	}
+	if in.from.of == nil {
+		in.word = words(e)
+	}
+	return in
+}
+
+// call adds a box, and returns the port of its result.
+func (g *graph) call(e *syntax.Call) port {
+	name := words(e.Callee)
+	v := &vertex{heading: name}
+	kind := g.names.Types[strings.ToLower(name)]
+	if kind == "" {
+		v.outs = []output{{}} // the result of a function
+	} else {
+		v.heading += " " + kind
+	}
+	if b, _ := block.Named(kind); b != nil {
+		for _, p := range b.Out {
+			v.outs = append(v.outs, output{name: p.Name})
+		}
+	}
+	for _, a := range e.Arguments {
+		pin := ""
+		if a.Name != nil {
+			pin = a.Name.Text
+		}
+		if a.Output {
+			v.out(pin)
+		} else {
+			v.ins = append(v.ins, g.input(pin, a.Value))
+		}
+	}
+	g.add(v)
+	for _, a := range e.Arguments {
+		if a.Output && a.Name != nil && a.Value != nil {
+			g.target(&syntax.Coil{Operand: a.Value, Span: a.Value.Place()}, port{v, v.out(a.Name.Text)})
+		}
+	}
+	if kind != "" {
+		g.instances[strings.ToLower(name)] = v
+	}
+	return port{v, 0}
+}
+
+// out returns the number of an output by its name; it is there from now on.
+func (v *vertex) out(name string) int {
+	n := slices.IndexFunc(v.outs, func(o output) bool { return strings.EqualFold(o.name, name) })
+	if n < 0 {
+		v.outs = append(v.outs, output{name: name})
+		n = len(v.outs) - 1
+	}
+	return n
+}
+
+// member is the output of an instance that was called before in the network.
+func (g *graph) member(e *syntax.Member) port {
+	id, ok := e.Of.(*syntax.Identifier)
+	if !ok {
+		return port{}
+	}
+	v := g.instances[strings.ToLower(id.Text)]
+	if v == nil {
+		return port{}
+	}
+	name := e.Field.Text
+	if slices.ContainsFunc(v.ins, func(in input) bool { return strings.EqualFold(in.Name, name) }) {
+		return port{} // an input that is read
+	}
+	return port{v, v.out(name)}
+}
