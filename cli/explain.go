@@ -106,8 +106,11 @@ func writeWalk(w io.Writer, steps []walk.Stage) {
 	heading := ""
 	for n, s := range steps {
 		here := ""
-		if s.Rung > 0 {
+		switch {
+		case s.Rung > 0:
 			here = strings.TrimSpace(fmt.Sprintf("Rung %d %s", s.Rung, s.Title)) + within(s.Instance)
+		case s.Network > 0:
+			here = strings.TrimSpace(fmt.Sprintf("Network %d %s", s.Network, s.Title)) + within(s.Instance)
 		}
 		if here != heading {
 			fmt.Fprintf(w, "\n%s", here)

@@ -37,7 +37,8 @@ type Stage struct {
 	Start    int     `json:"start"` // the bytes of the text
 	End      int     `json:"end"`
 	Rung     int     `json:"rung"`     // from 1 in its program; 0: a statement
-	Title    string  `json:"title"`    // of the rung
+	Network  int     `json:"network"`  // from 1 in its body; 0: it stands in no block diagram
+	Title    string  `json:"title"`    // of the rung or network
 	Instance string  `json:"instance"` // of the block of one's own in whose body it is, or ""
 	Text     string  `json:"text"`     // the element or statement as it is written
 	Say      string  `json:"say"`
@@ -121,6 +122,9 @@ func (w *walker) add(s Stage, at source.Span) {
 			if r, ok := f.place.(*check.Rung); ok {
 				s.Rung, s.Title = r.Number, r.Title
 			}
+		}
+		if n := w.program.NetworkAt(check.PlaceOf(f.place)); n != nil {
+			s.Network, s.Title = n.Number, n.Title
 		}
 	}
 	s.Writes = w.written()

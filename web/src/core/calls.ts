@@ -791,6 +791,7 @@ export interface Stage {
   start: number
   end: number
   rung: number
+  network: number
   title: string
   instance: string
   text: string

@@ -25,8 +25,9 @@
   }
   const heading = (n: number) => {
     const [s, before] = [stages[n], stages[n - 1]]
-    if (!s.rung || (before?.rung === s.rung && before.instance === s.instance)) return ''
-    return `Rung ${s.rung} ${s.title}${s.instance ? ' in ' + s.instance : ''}`
+    const number = s.rung || s.network
+    if (!number || ((before?.rung || before?.network) === number && before.instance === s.instance)) return ''
+    return `${s.rung ? 'Rung' : 'Network'} ${number} ${s.title}${s.instance ? ' in ' + s.instance : ''}`
   }
 </script>
 
