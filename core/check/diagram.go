@@ -27,7 +27,7 @@ func (c *checker) diagram(d *syntax.Diagram) (out []Statement) {
 		var wires []string
 		for _, node := range n.Nodes {
 			list := c.node(node, i+1, &wires)
-			slices.SortStableFunc(c.sensed, func(a, b *Assign) int { return a.At.Start - b.At.Start }) // as they are written
+			slices.SortStableFunc(c.sensed, func(a, b *Assign) int { return a.At.End - b.At.End }) // as they are written, the inner first
 			for _, s := range c.sensed {
 				out = append(out, s)
 			}

@@ -356,14 +356,18 @@ func (a *Asker) held(d *deed, e *check.Ref, v reading, decides bool) []Element {
 	if edge == nil {
 		return a.leaves(before, made.Value, decides)
 	}
-	name := before.values[made.Value].name
-	if name == "" {
-		name = a.latest(before, made.Value)
+	name := ""
+	ref, single := made.Value.(*check.Ref)
+	if single = single && !ref.Variable.Hidden; single {
+		name = before.values[made.Value].name
 	}
 	out := a.element(before, edge.At, edge.At.Text(), name, v.v != 0)
 	out.State = check.Bool.Format(v.v)
 	out.edge, out.Decides, out.stays = true, decides, v.v == 0
-	return []Element{out}
+	if single {
+		return []Element{out}
+	}
+	return append([]Element{out}, a.leaves(before, made.Value, decides && v.v != 0)...) // of what a function gives
 }
 
 // throughFunction lists what a comparison or sum reads where a function of one's own is part of it, or nil.

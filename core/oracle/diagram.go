@@ -24,12 +24,18 @@ func (o *Interpreter) diagram(f *frame, d *syntax.Diagram) {
 
 // sense looks at every edge of a node, whether what it goes to runs or not.
 func (o *Interpreter) sense(f *frame, n *syntax.Node) {
-	syntax.Walk(n.Value, func(x any) bool {
-		if c, ok := x.(*syntax.Contact); ok {
+	o.senseIn(f, n.Value)
+}
+
+// senseIn looks at the edges in an expression as they are written, and at those within an edge before it.
+func (o *Interpreter) senseIn(f *frame, e syntax.Expr) {
+	syntax.Walk(e, func(x any) bool {
+		c, ok := x.(*syntax.Contact)
+		if ok {
+			o.senseIn(f, c.Operand)
 			f.sensed[c] = o.contact(f, c, true)
-			return false
 		}
-		return true
+		return !ok
 	})
 }
 

@@ -72,7 +72,7 @@ func (w *wired) boolPin(depth int) string {
 			"[P "+w.readBool()+" @ "+w.of("p1", "p2", "bits[2]")+"]", "TRUE")...)
 	}
 	in := func() string { return w.boolPin(depth - 1) }
-	switch w.IntN(9) {
+	switch w.IntN(10) {
 	case 0, 1:
 		return "AND(" + in() + ", " + in() + w.of("", ", "+in()) + ")"
 	case 2, 3:
@@ -83,6 +83,8 @@ func (w *wired) boolPin(depth int) string {
 		return w.of("NOT(", "/NOT(", "MOVE(", "fresh(") + in() + ")"
 	case 6:
 		return "SEL(" + in() + ", " + in() + ", " + in() + ")"
+	case 7:
+		return "[" + w.of("P", "N") + " " + w.of("OR(", "AND(") + in() + ", " + in() + ")" + w.of("", "", " @ p1") + "]"
 	}
 	return w.of("GT", "GE", "LT", "LE", "EQ", "NE") + "(" + w.of("n", "k", "m", "list[3]") + ", " + w.intPin(depth-1) + ")"
 }

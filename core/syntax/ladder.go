@@ -151,7 +151,7 @@ func (p *parser) contact() Element {
 		c.Kind = FallingContact
 	}
 	if p.token.Kind != RBracket && p.token.Kind != At {
-		c.Operand = p.expression()
+		c.Operand = p.pinOr()
 	}
 	if p.accept(At) {
 		c.Memory = p.selected()
@@ -177,6 +177,11 @@ func (p *parser) edgeMark(letter string) bool {
 	case Ident, AddressToken, At, RBracket:
 		p.advance()
 		return true
+	case Keyword: // AND( and the like, which is no sign in a block diagram
+		if p.pins {
+			p.advance()
+		}
+		return p.pins
 	}
 	return false
 }
