@@ -342,7 +342,18 @@ func (a *Asker) leaves(d *deed, e check.Expr, decides bool) []Element {
 	at := e.Span()
 	leaf := Element{Text: at.Text(), State: a.state(e, v), Start: at.Start, End: at.End, Decides: decides}
 	a.dates(&leaf, d, name)
-	return []Element{leaf}
+	return append([]Element{leaf}, a.heldIn(d, e, decides)...)
+}
+
+// heldIn lists what decided the values that a block diagram holds for a number or comparison, such as an edge in it.
+func (a *Asker) heldIn(d *deed, e check.Expr, decides bool) (list []Element) {
+	check.Inspect(e, func(x check.Expr) bool {
+		if ref, is := x.(*check.Ref); is && ref != e && ref.Variable.Made != nil {
+			list = append(list, a.held(d, ref, d.values[ref], decides)...)
+		}
+		return true
+	})
+	return list
 }
 
 // held lists what decided a value that a block diagram holds for a later statement of the same scan.

@@ -180,8 +180,12 @@ func (a *Asker) knowsAll(u *check.Unit, list []check.Statement) {
 func (a *Asker) latest(d *deed, e check.Expr) string {
 	var names []string
 	check.Inspect(e, func(x check.Expr) bool {
-		if _, is := x.(*check.Ref); !is {
+		ref, is := x.(*check.Ref)
+		if !is {
 			return true
+		}
+		if ref.Variable.Hidden {
+			return false
 		}
 		if name := d.values[x].name; name != "" && !slices.Contains(names, name) {
 			names = append(names, name)

@@ -69,6 +69,28 @@ func TestReasonsAreTrue(t *testing.T) {
 	assert.Greater(t, changed, all/3, "most by changing it")
 }
 
+// What a block diagram holds between its statements has no name for people: no reason asks about it or says what it is.
+func TestReasonsOfDiagramsNameWhatTheTextNames(t *testing.T) {
+	r := rand.New(rand.NewPCG(3, 4))
+	for seed := range uint64(300) {
+		text := oracle.InventDiagram(seed).Text()
+		program, _ := check.Files([]*source.File{source.NewFile("p", text)}, nil)
+		require.NotNil(t, program)
+		code, _ := machine.Compile(program)
+		asker, err := explain.New(program, code, invented(r), nil)
+		require.NoError(t, err)
+		names := mentioned(asker.Names(), text)
+		for range min(12, 12*asker.Scans()) {
+			why, err := asker.Why(names[r.IntN(len(names))], r.IntN(asker.Scans()))
+			require.NoError(t, err)
+			for _, s := range why.Steps {
+				assert.NotContains(t, s.Say, "?", text)
+				assert.Regexp(t, `^[\w.%\[\]@]+$`, s.Signal, text)
+			}
+		}
+	}
+}
+
 // mentioned leaves out of the names those of which the program, behind its declarations, says nothing.
 func mentioned(names []string, text string) (list []string) {
 	body := text[strings.LastIndex(text, "END_VAR"):]
