@@ -10,7 +10,7 @@ import (
 // cross, then as high as they can stand with a line that goes straight. Between two layers lines change their height in a channel, each
 // on a track of its own.
 
-// A line that leaves a port, on its way through the layers.
+// A trail is a line from a port on, on its way through the layers.
 type trail struct {
 	from port
 	at   []stop // in the layers behind that of from, in their order
@@ -32,14 +32,13 @@ func (g *graph) layout(title string) Network {
 	l := &layout{out: Network{Title: title, Boxes: []Box{}, Words: []Word{}, Names: []Word{}}}
 	last := 0
 	for _, v := range g.vertices {
-		last = max(last, v.layer)
-		if !v.target && slices.ContainsFunc(g.vertices, func(t *vertex) bool { return t.target }) {
-			last = max(last, v.layer+1)
+		if !v.target {
+			last = max(last, v.layer)
 		}
 	}
 	for _, v := range g.vertices {
-		if v.target { // none stands left of another
-			v.layer = last
+		if v.target { // behind all boxes
+			v.layer = last + 1
 		}
 	}
 	l.sort(g.vertices)
