@@ -119,8 +119,8 @@ type input struct {
 }
 
 type output struct {
-	name  string
-	label string // of the wire that begins here
+	name   string
+	labels []string // of the wires that begin here
 }
 
 // A port is an output of a vertex; the zero port is none.
@@ -161,7 +161,8 @@ func (g *graph) node(n *syntax.Node) {
 		from = port{g.add(v), 0}
 	}
 	if n.Wire != nil {
-		from.of.outs[from.n].label = n.Wire.Text
+		out := &from.of.outs[from.n]
+		out.labels = append(out.labels, n.Wire.Text)
 		g.wires[strings.ToLower(n.Wire.Text)] = from
 	}
 	for _, t := range n.Targets {

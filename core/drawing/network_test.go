@@ -121,7 +121,12 @@ func (p *picture) says() (list []string) {
 	return list
 }
 
-func circled(inverted bool) string { return map[bool]string{true: "/"}[inverted] }
+func circled(inverted bool) string {
+	if inverted {
+		return "/"
+	}
+	return ""
+}
 
 // source is where a line begins: at an output of a box, or beside a word.
 func (p *picture) source(line int) string {

@@ -3,6 +3,7 @@ package drawing
 import (
 	"cmp"
 	"slices"
+	"strings"
 )
 
 // A route is a hop that is being drawn: between which heights it changes, and on which track.
@@ -58,7 +59,7 @@ func (l *layout) tracks(layer int) (list []route, most int) {
 		}
 		list = append(list, r)
 	}
-	slices.SortStableFunc(list, func(a, b route) int { return cmp.Compare(a.turn(), b.turn()) })
+	slices.SortStableFunc(list, sooner)
 	for i := range list {
 		if list[i].top == list[i].bottom {
 			continue
@@ -74,13 +75,21 @@ func (l *layout) tracks(layer int) (list []route, most int) {
 	return list, most
 }
 
-// turn sorts hops by where they turn: what goes up turns the sooner the higher it begins, what goes down the lower it begins.
-func (r route) turn() int {
-	if y := r.from.y(); r.bottom > y {
-		return 1_000_000 - y
+// sooner compares hops by where they turn: what goes up before what goes down, the former the sooner the higher it begins, the latter the
+// lower it begins.
+func sooner(a, b route) int {
+	switch {
+	case a.goesDown() && b.goesDown():
+		return cmp.Compare(b.from.y(), a.from.y())
+	case a.goesDown():
+		return 1
+	case b.goesDown():
+		return -1
 	}
-	return r.from.y()
+	return cmp.Compare(a.from.y(), b.from.y())
 }
+
+func (r route) goesDown() bool { return r.bottom > r.from.y() }
 
 // draw adds the pieces of a hop to its line.
 func (l *layout) draw(r route, channel, x int, leaves map[end]int) {
@@ -115,9 +124,9 @@ func (l *layout) stand(v *vertex, x int, leaves map[end]int) (right int) {
 	for n, out := range v.outs {
 		e := end{v, v.line(n)}
 		leaves[e] = edge
-		if out.label != "" {
-			l.out.Names = append(l.out.Names, Word{X: edge + 2, Y: e.y(), Text: out.label})
-			right = max(right, edge+length(out.label)+4)
+		if label := strings.Join(out.labels, ", "); label != "" {
+			l.out.Names = append(l.out.Names, Word{X: edge + 2, Y: e.y(), Text: label})
+			right = max(right, edge+length(label)+4)
 		}
 	}
 	return right

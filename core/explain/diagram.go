@@ -71,18 +71,11 @@ func hadAt(d *deed, op *check.Op) string {
 	if d.values[op].v == 0 && op.Op != check.Xor {
 		seen, had = 0, " had no TRUE on "
 	}
-	var pins []string
-	inverted := ""
+	var pins []int
 	for i, x := range inputs {
-		if d.values[x].v != seen {
-			continue
+		if d.values[x].v == seen {
+			pins = append(pins, i)
 		}
-		pin := ordinal(i + 1)
-		if not, ok := x.(*check.Op); ok && not.Op == check.Not {
-			inverted = ", " + not.At.Text()
-			pin += " (" + not.At.Text() + ")"
-		}
-		pins = append(pins, pin)
 	}
 	some, all := "any input", "every input"
 	if len(inputs) == 2 {
@@ -96,9 +89,30 @@ func hadAt(d *deed, op *check.Op) string {
 	case len(pins) == len(inputs):
 		return had + all
 	case len(pins) == 1:
-		return had + "its " + strings.Fields(pins[0])[0] + " input" + inverted
+		circle := circleAt(inputs[pins[0]])
+		if circle != "" {
+			circle = ", " + circle
+		}
+		return had + "its " + ordinal(pins[0]+1) + " input" + circle
 	}
-	return had + "its " + strings.Join(pins[:len(pins)-1], ", ") + " and " + pins[len(pins)-1] + " inputs"
+	var words []string
+	for _, n := range pins {
+		word := ordinal(n + 1)
+		if circle := circleAt(inputs[n]); circle != "" {
+			word += " (" + circle + ")"
+		}
+		words = append(words, word)
+	}
+	last := len(words) - 1
+	return had + "its " + strings.Join(words[:last], ", ") + " and " + words[last] + " inputs"
+}
+
+// circleAt is how an inverted input is written, or "".
+func circleAt(x check.Expr) string {
+	if not, ok := x.(*check.Op); ok && not.Op == check.Not {
+		return not.At.Text()
+	}
+	return ""
 }
 
 // inputsOf takes a logic function of several inputs apart, which is a chain of operators at one place.
@@ -114,5 +128,16 @@ func ordinal(n int) string {
 	if n <= len(words) {
 		return words[n-1]
 	}
-	return fmt.Sprintf("%dth", n)
+	ending := "th"
+	if n%100 < 11 || n%100 > 13 {
+		switch n % 10 {
+		case 1:
+			ending = "st"
+		case 2:
+			ending = "nd"
+		case 3:
+			ending = "rd"
+		}
+	}
+	return fmt.Sprint(n, ending)
 }
