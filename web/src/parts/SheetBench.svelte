@@ -6,12 +6,12 @@
   import type { Diagnostic } from '../api'
   import type { Core } from '../core/core'
   import type { Draft } from '../state/draft.svelte'
-  import { session } from '../state/session.svelte'
   import { Sheet } from '../state/sheet.svelte'
   import Bay from './Bay.svelte'
   import Divider from './Divider.svelte'
   import DrawnScenario from './DrawnScenario.svelte'
   import Elsewhere from './Elsewhere.svelte'
+  import ExerciseHead from './ExerciseHead.svelte'
   import HandInBar from './HandInBar.svelte'
   import KeyPane from './KeyPane.svelte'
   import ShownProgram from './ShownProgram.svelte'
@@ -75,19 +75,11 @@
 {/snippet}
 
 <div class="flex min-h-0 grow flex-col">
-  <div class="flex shrink-0 flex-wrap items-baseline gap-x-4 border-b border-base-300 px-4 py-1.5">
-    <a class="link text-sm" href="#/">Exercises</a>
-    <h1 class="text-lg font-semibold">{e.title}</h1>
-    <span class="text-sm opacity-80">{e.topic} · {e.points} points · a scan every {e.period}</span>
-    {@render terms()}
-    {#if session.teaches}
-      <label class="ml-auto flex items-center gap-1.5 text-sm"
-        ><input type="checkbox" class="checkbox checkbox-xs" bind:checked={told} /> What happens</label
-      >
-      <a class="link text-sm" href="#/exercise/{e.name}/handins">Hand-ins</a>
-    {/if}
-    <a class="link text-sm" class:ml-auto={!session.teaches} href="#/exercise/{e.name}/worksheet">Worksheet</a>
-  </div>
+  <ExerciseHead exercise={e} {terms}>
+    <label class="ml-auto flex items-center gap-1.5 text-sm"
+      ><input type="checkbox" class="checkbox checkbox-xs" bind:checked={told} /> What happens</label
+    >
+  </ExerciseHead>
   <Elsewhere {draft} />
   {#if wide.current}
     <PaneGroup direction="horizontal" autoSaveId="celandine.sheet" class="min-h-0 grow">

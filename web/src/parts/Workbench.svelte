@@ -17,6 +17,7 @@
   import BenchPane from './BenchPane.svelte'
   import Divider from './Divider.svelte'
   import Elsewhere from './Elsewhere.svelte'
+  import ExerciseHead from './ExerciseHead.svelte'
   import FirstSteps from './FirstSteps.svelte'
   import HandInBar from './HandInBar.svelte'
   import KeyPane from './KeyPane.svelte'
@@ -114,30 +115,22 @@
 {/snippet}
 
 <div class="flex min-h-0 grow flex-col">
-  <div class="flex shrink-0 flex-wrap items-baseline gap-x-4 border-b border-base-300 px-4 py-1.5">
-    <a class="link text-sm" href="#/">Exercises</a>
-    <h1 class="text-lg font-semibold">{e.title}</h1>
-    <span class="text-sm opacity-80">{e.topic} · {e.points} points · a scan every {e.period}</span>
-    {@render terms()}
-    {#if session.teaches}
-      <div role="tablist" aria-label="What to see of the exercise" class="tabs tabs-box tabs-xs ml-auto">
-        {#each ['program', 'solution', 'scenarios'] as const as s (s)}
-          <button
-            role="tab"
-            class="tab text-base-content capitalize"
-            aria-selected={sees === s}
-            class:tab-active={sees === s}
-            onclick={() => {
-              sees = s
-              place = 'Program'
-            }}>{s}</button
-          >
-        {/each}
-      </div>
-      <a class="link text-sm" href="#/exercise/{e.name}/handins">Hand-ins</a>
-    {/if}
-    <a class="link text-sm" class:ml-auto={!session.teaches} href="#/exercise/{e.name}/worksheet">Worksheet</a>
-  </div>
+  <ExerciseHead exercise={e} {terms}>
+    <div role="tablist" aria-label="What to see of the exercise" class="tabs tabs-box tabs-xs ml-auto">
+      {#each ['program', 'solution', 'scenarios'] as const as s (s)}
+        <button
+          role="tab"
+          class="tab text-base-content capitalize"
+          aria-selected={sees === s}
+          class:tab-active={sees === s}
+          onclick={() => {
+            sees = s
+            place = 'Program'
+          }}>{s}</button
+        >
+      {/each}
+    </div>
+  </ExerciseHead>
   {#if guided && draft.core}
     <FirstSteps
       {draft}
