@@ -89,7 +89,7 @@ type Exercise struct {
 	Summary
 	Period    string            `json:"period" example:"10ms"`
 	Kind      string            `json:"kind" enum:"write,predict" doc:"What is handed in: a program, or what the one that is shown will do."`
-	Languages []string          `json:"languages" doc:"Of what is handed in: ladder, st, or, of a prediction, trace."`
+	Languages []string          `json:"languages" doc:"Of what is handed in: ladder, fbd, st, or, of a prediction, trace."`
 	Reasons   []string          `json:"reasons,omitempty" example:"[\"Two coils write the fan\"]" doc:"To choose from where a trace is called erratic."`
 	Programs  []Solution        `json:"programs,omitempty" doc:"Of a prediction: the program that is shown, in each of its languages."`
 	Brief     string            `json:"brief" doc:"The task, as sanitized HTML."`
@@ -99,7 +99,7 @@ type Exercise struct {
 	Graded    []Graded          `json:"graded"`
 	Told      string            `json:"told" example:"whatever its name: ET of a TON" doc:"What besides the panel's points is graded, and whether its name matters; empty where nothing is."`
 	Scenarios []Scenario        `json:"scenarios"`
-	Starters  map[string]string `json:"starters" doc:"A program to begin with, by language."`
+	Starters  map[string]string `json:"starters" doc:"A program to begin with, by language: the author's, or one with nothing in it."`
 	Tasks     []Task            `json:"tasks" doc:"Which program runs how often; none: every program in every scan."`
 }
 
@@ -153,7 +153,7 @@ type Program struct {
 
 // Draft is what a person is writing for an exercise in one language.
 type Draft struct {
-	Language string    `json:"language" enum:"ladder,st,trace" example:"ladder"`
+	Language string    `json:"language" enum:"ladder,fbd,st,trace" example:"ladder"`
 	Text     string    `json:"text" example:"PROGRAM mist\nEND_PROGRAM\n"`
 	Version  int       `json:"version" example:"3" doc:"Counts the savings."`
 	Saved    time.Time `json:"saved"`
@@ -255,7 +255,7 @@ type Key struct {
 // Solution is one of an exercise's solutions.
 type Solution struct {
 	File     string `json:"file" example:"solution.ladder"`
-	Language string `json:"language" enum:"ladder,st"`
+	Language string `json:"language" enum:"ladder,fbd,st"`
 	Text     string `json:"text"`
 }
 

@@ -161,7 +161,12 @@ func (c *checker) warnWriters(v *Variable, u *usage) {
 		if len(list) < 2 {
 			continue
 		}
-		c.warning(source.TwoCoils, list[len(list)-1].At, "Join the conditions in one place: branches in one rung, or OR in one assignment.",
+		last := list[len(list)-1].At
+		hint := "Join the conditions in one place: branches in one rung, or OR in one assignment."
+		if c.program.NetworkAt(last) != nil {
+			hint = "Join the conditions in one place: OR in one network."
+		}
+		c.warning(source.TwoCoils, last, hint,
 			"%s is written in every scan at %s; only the last one counts.", v.Name+list[0].Part, places(list))
 	}
 }
@@ -237,6 +242,14 @@ func (u *usage) with(others []*Variable, all map[*Variable]*usage) *usage {
 	return &sum
 }
 
+// howWritten is how an output is written in the language of the first program.
+func (c *checker) howWritten() string {
+	if _, blocks := c.program.Units[0].Tree.Body.(*syntax.Diagram); blocks {
+		return "Let a value go to it with =>."
+	}
+	return "Write it with a coil or :=."
+}
+
 func (c *checker) warnUnused(v *Variable, u *usage) {
 	written := len(u.writes)+len(u.edges) > 0
 	switch {
@@ -251,7 +264,7 @@ func (c *checker) warnUnused(v *Variable, u *usage) {
 		if v.Point { // declared by the panel, not by this text
 			at = c.program.Units[0].Tree.Name.Span
 		}
-		c.warning(source.NeverWritten, at, "Write it with a coil or :=.", "The output %s is never written.", v.Name)
+		c.warning(source.NeverWritten, at, c.howWritten(), "The output %s is never written.", v.Name)
 	case v.Role == Output:
 	case u.reads == 0 && !written:
 		c.warning(source.Unused, v.Span, "Remove it, or use it.", "%s is declared and never used.", v.Name)

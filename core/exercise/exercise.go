@@ -62,7 +62,7 @@ type Exercise struct {
 	Reasons   []string // of a kind in which traces are predicted: why one may be erratic
 	Brief     string   // Markdown
 	Period    time.Duration
-	Languages []string // in which it is handed in: ladder, st; where a trace is predicted trace
+	Languages []string // in which it is handed in: of [Languages]; where a trace is predicted trace
 	Inputs    []Point
 	Outputs   []Point
 	Picture   string // a file of the folder that the panel's devices stand on; "" where there is none
@@ -89,8 +89,8 @@ type Source struct {
 	Text string
 }
 
-// Language returns ladder or st, by the file's extension.
-func (s Source) Language() string { return s.Name[strings.LastIndexByte(s.Name, '.')+1:] }
+// Language returns what it is written in, by the file's ending.
+func (s Source) Language() string { return LanguageOf(s.Name) }
 
 // Said is the first comment of a program: of a known mistake the sentence that a learner is told.
 func (s Source) Said() string {

@@ -162,7 +162,7 @@ func TestFolderProblems(t *testing.T) {
 		"no brief": {func(f exercise.Files) { delete(f, "brief.md") },
 			"There is no brief.md. Write the task for the learner in brief.md."},
 		"no solution": {func(f exercise.Files) { delete(f, "solution.st") },
-			"There is no solution. Write solution.ladder or solution.st."},
+			"There is no solution. Write solution.ladder, solution.fbd or solution.st."},
 		"not YAML": {func(f exercise.Files) { f["exercise.yaml"] = []byte("format: [") }, "This is not YAML"},
 		"empty":    {func(f exercise.Files) { f["exercise.yaml"] = nil }, "exercise.yaml is empty."},
 		"an alias": {func(f exercise.Files) { f["exercise.yaml"] = []byte("a: &a [1]\nb: *a\n") }, "more than 100,000 entries"},

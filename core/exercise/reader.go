@@ -271,7 +271,7 @@ func (r *reader) root(n *yaml.Node) {
 			}
 		}},
 		field{"languages", false, func(v *yaml.Node) {
-			r.list(v, "languages", func(item *yaml.Node) { e.Languages = append(e.Languages, r.oneOf(item, "A language", "ladder", "st")) })
+			r.list(v, "languages", func(item *yaml.Node) { e.Languages = append(e.Languages, r.oneOf(item, "A language", Languages()...)) })
 		}},
 		field{"panel", true, func(v *yaml.Node) { panel = v }},
 		field{"graded", true, func(v *yaml.Node) { graded = v }},
@@ -315,23 +315,25 @@ func (r *reader) texts() {
 	}
 	sort.Strings(paths)
 	for _, p := range paths {
-		ext := path.Ext(p)
-		if ext != ".ladder" && ext != ".st" {
+		language := LanguageOf(p)
+		if language == "" {
 			continue
 		}
 		one := Source{p, string(r.files[p])}
 		switch {
 		case path.Dir(p) == "mistakes":
 			e.Mistakes = append(e.Mistakes, one)
-		case p == "solution"+ext:
+		case p == "solution."+language:
 			e.Solutions = append(e.Solutions, one)
-		case p == "starter"+ext:
+		case p == "starter."+language:
 			e.Starters = append(e.Starters, one)
 		}
 	}
+	inOrder(e.Solutions)
+	inOrder(e.Starters)
 	r.begun()
 	if len(e.Solutions) == 0 {
-		r.problems.Add(source.WrongExercise, source.Span{File: source.NewFile("solution.st", "")}, "Write solution.ladder or solution.st.",
+		r.problems.Add(source.WrongExercise, source.Span{File: source.NewFile("solution.st", "")}, "Write solution.ladder, solution.fbd or solution.st.",
 			"There is no solution.")
 	}
 }

@@ -73,7 +73,8 @@ func Schema() ([]byte, error) {
 		key{"kind", false, "What is handed in: a program, or what the program that is shown will do.", words(string(Write), string(Predict))},
 		key{"reasons", false, "Of a prediction: what may be chosen where a trace is called erratic.", listOf(text())},
 		key{"period", false, "The time from scan to scan; 10ms where it is left out.", length},
-		key{"languages", false, "The languages in which it may be written; all where it is left out.", listOf(words("ladder", "st"))},
+		key{"languages", false, "The languages in which it may be written; ladder and structured text where it is left out.",
+			listOf(words(Languages()...))},
 		key{"panel", true, "The devices and where they are wired.", mappingOf(
 			key{"picture", false, "A picture of the folder on which the devices stand.", text()},
 			key{"inputs", true, "", listOf(pointShape("I", block.InputDevices()))},

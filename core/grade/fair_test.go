@@ -57,14 +57,13 @@ func TestRightHoweverBuilt(t *testing.T) {
 
 var variants = map[string]func(*grade.Grader, string) string{
 	"a scan later": func(g *grade.Grader, text string) string {
-		return throughBits(g, text, "[%s_now] -- (%s)", "%[2]s := %[1]s_now", true)
+		return throughBits(g, text, plain, true)
 	},
 	"from an internal bit": func(g *grade.Grader, text string) string {
-		return throughBits(g, text, "[%s_now] -- (%s)", "%[2]s := %[1]s_now", false)
+		return throughBits(g, text, plain, false)
 	},
 	"set and reset": func(g *grade.Grader, text string) string {
-		return throughBits(g, text, "{ [%[1]s_now] -- (S %[2]s) | [/%[1]s_now] -- (R %[2]s) }",
-			"IF %[1]s_now THEN %[2]s := TRUE; ELSE %[2]s := FALSE; END_IF", false)
+		return throughBits(g, text, held, false)
 	},
 	"other names": otherNames,
 }
@@ -75,12 +74,24 @@ var (
 	instance = regexp.MustCompile(`(\w+(?:, \w+)*) : (TON|TOF|TP|TACC|CTU|CTD|CTUD|R_TRIG|RS|SR|bed)\b`)
 )
 
+// plain and held copy a bit to an output in each language: by its body's first and last word, which text has none of.
+var (
+	plain = map[string]string{"LADDER": "RUNG [%s_now] -- (%[1]s);\n", "FBD": "NETWORK %s_now => %[1]s;\n", "": "%s := %[1]s_now;\n"}
+	held  = map[string]string{"LADDER": "RUNG { [%s_now] -- (S %[1]s) | [/%[1]s_now] -- (R %[1]s) };\n",
+		"FBD": "NETWORK %s_now => (S %[1]s); NOT(%[1]s_now) => (R %[1]s);\n", "": "IF %s_now THEN %[1]s := TRUE; ELSE %[1]s := FALSE; END_IF;\n"}
+)
+
 // throughBits writes each output of the panel to an internal bit, and copies the bit to the output in front of the program, which is a
 // scan later, or behind it.
-func throughBits(g *grade.Grader, text, rung, statement string, front bool) string {
+func throughBits(g *grade.Grader, text string, copying map[string]string, front bool) string {
 	return programs.ReplaceAllStringFunc(text, func(program string) string {
 		var names, copies []string
-		ladder := strings.Contains(program, "LADDER\n")
+		body := ""
+		for word := range copying {
+			if word != "" && strings.Contains(program, word+"\n") {
+				body = word
+			}
+		}
 		for _, p := range g.Exercise.Outputs {
 			written := regexp.MustCompile(`\b` + p.Name + `\b`)
 			if p.Type != "BOOL" || !written.MatchString(program) {
@@ -88,11 +99,7 @@ func throughBits(g *grade.Grader, text, rung, statement string, front bool) stri
 			}
 			program = written.ReplaceAllString(program, p.Name+"_now")
 			names = append(names, p.Name+"_now")
-			if ladder {
-				copies = append(copies, "RUNG "+fmt.Sprintf(rung, p.Name, p.Name)+";\n")
-			} else {
-				copies = append(copies, fmt.Sprintf(statement, p.Name, p.Name)+";\n")
-			}
+			copies = append(copies, fmt.Sprintf(copying[body], p.Name))
 		}
 		if len(names) == 0 {
 			return program
@@ -102,12 +109,12 @@ func throughBits(g *grade.Grader, text, rung, statement string, front bool) stri
 		head += "VAR " + strings.Join(names, ", ") + " : BOOL; END_VAR\n"
 		copied := strings.Join(copies, "")
 		end := "END_PROGRAM"
-		if ladder {
-			end = "END_LADDER\nEND_PROGRAM"
+		if body != "" {
+			end = "END_" + body + "\nEND_PROGRAM"
 		}
 		switch {
-		case front && ladder:
-			return head + strings.Replace(rest, "LADDER\n", "LADDER\n"+copied, 1)
+		case front && body != "":
+			return head + strings.Replace(rest, body+"\n", body+"\n"+copied, 1)
 		case front:
 			return head + copied + rest
 		}

@@ -294,18 +294,8 @@ func compileFor(e *exercise.Exercise, points []check.Point, files []*source.File
 	if program == nil {
 		return nil, nil, problems
 	}
-	for _, u := range program.Units {
-		language, word := "st", "structured text"
-		switch u.Tree.Body.(type) {
-		case *syntax.Ladder:
-			language, word = "ladder", "ladder"
-		case *syntax.Diagram:
-			language, word = "fbd", "block diagrams"
-		}
-		if e.Kind != exercise.Predict && !slices.Contains(e.Languages, language) {
-			problems.Add(source.WrongLanguage, u.Tree.Name.Span, "Write it in "+strings.Join(e.Languages, " or ")+".",
-				"This exercise is not done in %s.", word)
-		}
+	if e.Kind != exercise.Predict {
+		problems = append(problems, outside(e.Languages, program)...)
 	}
 	if problems.HasErrors() {
 		return nil, nil, problems
@@ -322,6 +312,31 @@ func compileFor(e *exercise.Exercise, points []check.Point, files []*source.File
 		return nil, nil, problems
 	}
 	return program, scheduled, problems
+}
+
+// outside tells of each unit that is written in another language than the exercise's.
+func outside(languages []string, program *check.Program) (problems source.List) {
+	var words []string
+	for _, one := range languages {
+		words = append(words, exercise.LanguageWord(one))
+	}
+	for _, u := range program.Units {
+		if language := languageOf(u.Tree.Body); !slices.Contains(languages, language) {
+			problems.Add(source.WrongLanguage, u.Tree.Name.Span, "Write it in "+strings.Join(words, " or ")+".",
+				"This exercise is not done in %s.", exercise.LanguageWord(language))
+		}
+	}
+	return problems
+}
+
+func languageOf(body syntax.Body) string {
+	switch body.(type) {
+	case *syntax.Ladder:
+		return "ladder"
+	case *syntax.Diagram:
+		return "fbd"
+	}
+	return "st"
 }
 
 func tasks(e *exercise.Exercise) (list []machine.Task) {

@@ -30,7 +30,7 @@ func (g *Grader) Programs() *Grader {
 		return g
 	}
 	programs, e := *g, *g.Exercise
-	e.Kind, e.Languages = exercise.Write, []string{"ladder", "st"}
+	e.Kind, e.Languages = exercise.Write, exercise.Languages()
 	e.Scenarios = slices.Clone(e.Scenarios)
 	for i := range e.Scenarios {
 		e.Scenarios[i].Expect.Erratic, e.Scenarios[i].ByHand = "", false

@@ -103,20 +103,24 @@ func EmptyFor(e *exercise.Exercise) string {
 	if e.Kind == exercise.Predict {
 		return prediction.Of(e, nil).Still()
 	}
-	body := ""
-	if !slices.Contains(e.Languages, "st") {
-		body = "LADDER\nEND_LADDER\n"
+	if slices.Contains(e.Languages, "st") {
+		return Begun(e, "st")
 	}
-	names := []string{"empty"}
-	if len(e.Tasks) > 0 {
-		names = nil
-	}
-	for _, t := range e.Tasks {
-		names = append(names, t.Program)
+	return Begun(e, e.Languages[0])
+}
+
+// Begun is a text for a learner to begin with, where the exercise has no starter in a language: its programs, with nothing in them.
+func Begun(e *exercise.Exercise, language string) string {
+	if len(e.Tasks) == 0 {
+		name := "mine"
+		for slices.ContainsFunc(slices.Concat(e.Inputs, e.Outputs), func(p exercise.Point) bool { return strings.EqualFold(p.Name, name) }) {
+			name += "_program"
+		}
+		return exercise.Empty(name, language)
 	}
 	text := ""
-	for _, name := range names {
-		text += "PROGRAM " + name + "\n" + body + "END_PROGRAM\n"
+	for _, t := range e.Tasks {
+		text += exercise.Empty(t.Program, language)
 	}
 	return text
 }

@@ -106,8 +106,5 @@ func Begun(files exercise.Files, language string) string {
 	if rows(form, name) > 0 { // a point's name means the point
 		name += "_program"
 	}
-	if language == "ladder" {
-		return "PROGRAM " + name + "\nLADDER\nEND_LADDER\nEND_PROGRAM\n"
-	}
-	return "PROGRAM " + name + "\n\nEND_PROGRAM\n"
+	return exercise.Empty(name, language)
 }

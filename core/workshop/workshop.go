@@ -127,7 +127,7 @@ func Of(files exercise.Files) Outline {
 // languages are those of the programs in the folder.
 func languages(e *exercise.Exercise) []string {
 	if e.Kind == exercise.Predict {
-		return []string{"ladder", "st"}
+		return exercise.Languages()
 	}
 	return e.Languages
 }
@@ -242,7 +242,7 @@ func Edit(files exercise.Files, edits []exercise.Edit) (exercise.Files, error) {
 // programs are the folder's files that are programs, in alphabetical order.
 func programs(files exercise.Files) (names []string) {
 	for name := range files {
-		if strings.HasSuffix(name, ".ladder") || strings.HasSuffix(name, ".st") {
+		if exercise.LanguageOf(name) != "" {
 			names = append(names, name)
 		}
 	}

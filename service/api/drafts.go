@@ -35,7 +35,7 @@ func asDraft(d store.Draft) client.Draft {
 
 type saving struct {
 	Named
-	Language string `path:"language" enum:"ladder,st,trace" example:"ladder"`
+	Language string `path:"language" enum:"ladder,fbd,st,trace" example:"ladder"`
 	Body     client.DraftText
 }
 

@@ -186,10 +186,22 @@ func (s *service) learnersView(g *grade.Grader, list client.Summary) (client.Exe
 	for _, t := range e.Tasks {
 		out.Tasks = append(out.Tasks, client.Task(t))
 	}
-	for _, st := range e.Starters {
-		out.Starters[st.Language()] = st.Text
+	if e.Kind != exercise.Predict {
+		out.Starters = starters(e)
 	}
 	return out, nil
+}
+
+// starters are the texts to begin with, by language: programs with nothing in them where the author wrote none.
+func starters(e *exercise.Exercise) map[string]string {
+	begun := map[string]string{}
+	for _, language := range e.Languages {
+		begun[language] = grade.Begun(e, language)
+	}
+	for _, st := range e.Starters {
+		begun[st.Language()] = st.Text
+	}
+	return begun
 }
 
 // scenario is what may be known of a scripted run before a hand-in: where it is to be predicted, its script.

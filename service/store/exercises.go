@@ -25,7 +25,7 @@ type Revision struct {
 	Topic      string
 	Points     exercise.Marks
 	Hash       string
-	Languages  string // ladder, st
+	Languages  string // ladder, fbd, st
 	Note       string // what the instructor says of it
 	Files      Folder
 	CreatedBy  int64

@@ -182,7 +182,7 @@ export type components = {
         };
         Draft: {
             /** @enum {string} */
-            language: "ladder" | "st" | "trace";
+            language: "ladder" | "fbd" | "st" | "trace";
             saved: string;
             text: string;
             /** @description Counts the savings. */
@@ -249,7 +249,7 @@ export type components = {
              * @enum {string}
              */
             kind: "write" | "predict";
-            /** @description Of what is handed in: ladder, st, or, of a prediction, trace. */
+            /** @description Of what is handed in: ladder, fbd, st, or, of a prediction, trace. */
             languages: string[];
             /** @description Timed: so long from Start. */
             minutes?: number;
@@ -269,7 +269,7 @@ export type components = {
             refused?: string;
             revision: number;
             scenarios: components["schemas"]["Scenario"][];
-            /** @description A program to begin with, by language. */
+            /** @description A program to begin with, by language: the author's, or one with nothing in it. */
             starters: {
                 [key: string]: string;
             };
@@ -787,7 +787,7 @@ export type components = {
         Solution: {
             file: string;
             /** @enum {string} */
-            language: "ladder" | "st";
+            language: "ladder" | "fbd" | "st";
             text: string;
         };
         Stuck: {

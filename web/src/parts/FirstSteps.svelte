@@ -24,10 +24,12 @@
   const changed = $derived(draft.text !== starter)
   const first = $derived(e.inputs.find((p) => !new RegExp(`\\b${p.name}\\b`, 'i').test(starter)) ?? e.inputs[0])
   const output = $derived(
-    e.outputs.find((p) => !new RegExp(`\\(.?${p.name}\\)|\\b${p.name} *:=`, 'i').test(starter)) ?? e.outputs[0],
+    e.outputs.find((p) => !new RegExp(`\\(.?${p.name}\\)|=> */?${p.name}\\b|\\b${p.name} *:=`, 'i').test(starter)) ??
+      e.outputs[0],
   )
   const errors = $derived(draft.checked?.diagnostics.some((d) => d.severity === 'error') ?? true)
   const rungs = $derived(draft.language === 'ladder')
+  const blocks = $derived(draft.language === 'fbd')
 
   let pressed = $state(false)
   $effect(() => {
@@ -49,7 +51,9 @@
       say: rungs
         ? 'A rung runs from left to right: contacts let the power through, the coil at its end works an output. ' +
           `End yours with a coil (the key o) named ${output.name}, until there are 0 errors.`
-        : `Give the output its value: ${output.name} := …; until there are 0 errors.`,
+        : blocks
+          ? `A network takes points to AND, OR or NOT, and what comes out to an output: AND(…) => ${output.name}; until there are 0 errors.`
+          : `Give the output its value: ${output.name} := …; until there are 0 errors.`,
       lead: { words: 'To the program', go: draw },
     },
     {

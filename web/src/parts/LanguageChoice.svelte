@@ -1,21 +1,20 @@
 <script lang="ts">
   // The languages in which learners may write it.
   import type { Workshop } from '../state/workshop.svelte'
-  import { words, type Language } from '../state/written.svelte'
+  import { programming, words, type Language } from '../state/written.svelte'
 
   let { workshop: w }: { workshop: Workshop } = $props()
   const chosen = $derived(w.exercise!.languages)
-  const all = ['ladder', 'st'] as Language[]
   const turn = (language: Language, on: boolean) =>
     w.put(
       'languages',
-      all.filter((l) => (l === language ? on : chosen.includes(l))),
+      programming.filter((l) => (l === language ? on : chosen.includes(l))),
     )
 </script>
 
 <fieldset class="text-sm">
   <legend class="font-semibold">Learners write it in</legend>
-  {#each all as l (l)}
+  {#each programming as l (l)}
     <label class="flex items-center gap-2"
       ><input
         type="checkbox"

@@ -2,7 +2,7 @@
   // The programs of the folder by what they are for; where each begins.
   import X from '@lucide/svelte/icons/x'
   import type { Workshop } from '../state/workshop.svelte'
-  import { words, type Language } from '../state/written.svelte'
+  import { languageOf, programming, words, type Language } from '../state/written.svelte'
   import KindChoice from './KindChoice.svelte'
   import MistakeForm from './MistakeForm.svelte'
   import StarterForm from './StarterForm.svelte'
@@ -11,7 +11,7 @@
   let { workshop: w, file, choose }: { workshop: Workshop; file: string; choose: (file: string) => void } = $props()
   const texts = $derived(w.files.texts)
   const mistakes = $derived(Object.keys(texts).filter((f) => f.startsWith('mistakes/')))
-  const started = $derived(texts['starter.ladder'] !== undefined || texts['starter.st'] !== undefined)
+  const started = $derived(programming.some((l) => texts['starter.' + l] !== undefined))
   /** A starter that is there stays in sight, so that it can be taken out. */
   const kinds = $derived(
     w.predicts
@@ -28,7 +28,7 @@
           .slice(9)
           .replace(/\.\w+$/, '')
           .replaceAll('-', ' ')
-      : words[f.endsWith('.st') ? 'st' : 'ladder']
+      : words[languageOf(f)]
   const errors = (f: string) => w.wrong(f).some((p) => p.error)
 
   async function begin(path: string, language: Language) {
@@ -65,7 +65,7 @@
   {#each kinds as [stem, title] (stem)}
     <h2 class="text-sm font-semibold">{title}</h2>
     <ul aria-label={title}>
-      {#each ['ladder', 'st'] as const as language (language)}
+      {#each programming as language (language)}
         {@const f = `${stem}.${language}`}
         {#if texts[f] !== undefined}{@render one(f)}
         {:else if languages.includes(language)}

@@ -4,6 +4,7 @@
   import { api, type FoundDifference, type Handin, type Trace } from '../api'
   import { Core } from '../core/core'
   import { Bench } from '../state/bench.svelte'
+  import { writtenIn } from '../state/written.svelte'
   import Loading from './Loading.svelte'
   import Played from './Played.svelte'
 
@@ -18,7 +19,7 @@
   /** Both on their benches, behind the first scan. */
   async function both(): Promise<Bench> {
     const [exercise, key] = await Promise.all([api.exercise(h.exercise), api.key(h.exercise)])
-    const language = /\bLADDER\b/i.test(h.text ?? '') ? 'ladder' : 'st'
+    const language = writtenIn(h.text ?? '')
     const solution = key.solutions.find((s) => s.language === language) ?? key.solutions[0]
     const inputs = d.script as Trace
     const evidence = { scenario: '', inputs, expected: { ...inputs, signals: [] }, actual: { ...inputs, signals: [] } }

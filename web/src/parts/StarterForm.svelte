@@ -2,13 +2,14 @@
   // A starter made of the solution: the rungs that learners are to write themselves are left out.
   import type { RungText } from '../core/calls'
   import type { Workshop } from '../state/workshop.svelte'
+  import { programming, words, type Language } from '../state/written.svelte'
 
   let { workshop: w, choose }: { workshop: Workshop; choose: (file: string) => void } = $props()
   let dialog = $state<HTMLDialogElement>()
-  let language = $state<'ladder' | 'st'>('ladder')
+  let language = $state<Language>('ladder')
   let rungs = $state.raw<RungText[]>([])
   let out = $state<boolean[]>([])
-  const solved = $derived((['ladder', 'st'] as const).filter((l) => w.files.texts['solution.' + l] !== undefined))
+  const solved = $derived(programming.filter((l) => w.files.texts['solution.' + l] !== undefined))
 
   async function ask() {
     language = solved[0]
@@ -34,7 +35,7 @@
     <h2 class="text-lg font-semibold">Starter from the solution</h2>
     {#if solved.length > 1}
       <select class="select select-sm w-52" aria-label="Of the solution in" bind:value={language} onchange={read}
-        >{#each solved as l (l)}<option value={l}>{l === 'st' ? 'structured text' : 'ladder'}</option>{/each}</select
+        >{#each solved as l (l)}<option value={l}>{words[l].toLowerCase()}</option>{/each}</select
       >
     {/if}
     {#if language === 'ladder'}

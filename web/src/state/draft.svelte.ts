@@ -1,5 +1,5 @@
 import { api, follow, Problem, type Exercise, type Draft as Saved } from '../api'
-import { Written, type Language } from './written.svelte'
+import { words, Written, type Language } from './written.svelte'
 
 export { words, type Language } from './written.svelte'
 
@@ -148,11 +148,16 @@ export class Draft extends Written {
     const list = []
     for (const language of this.exercise.languages) {
       const kept = language === this.language ? null : localStorage.getItem(this.#place(language))
-      if (kept) list.push({ label: 'the other language, as it is now', file: 'mine.' + language, text: kept })
+      if (kept)
+        list.push({
+          label: `the ${words[language as Language].toLowerCase()}, as now`,
+          file: 'mine.' + language,
+          text: kept,
+        })
       const starter = this.exercise.starters[language]
       if (starter)
         list.push({
-          label: `the starter, ${language === 'st' ? 'text' : 'ladder'}`,
+          label: `the starter, ${words[language as Language].toLowerCase()}`,
           file: 'starter.' + language,
           text: starter,
         })

@@ -1,6 +1,6 @@
 import type { Exercise } from '../api'
 import type { Workshop } from './workshop.svelte'
-import { Written, type Language } from './written.svelte'
+import { languageOf, programming, Written, type Language } from './written.svelte'
 
 /** A program of the folder being written: a solution, a starter, a known mistake. */
 export class FolderProgram extends Written {
@@ -8,7 +8,7 @@ export class FolderProgram extends Written {
   readonly path: string
 
   constructor(workshop: Workshop, path: string, text = workshop.files.texts[path] ?? '') {
-    const language = path.endsWith('.ladder') ? 'ladder' : 'st'
+    const language = languageOf(path)
     super({ ...workshop.exercise!, languages: [language] } as Exercise)
     this.workshop = workshop
     this.path = path
@@ -41,7 +41,7 @@ export class FolderProgram extends Written {
 
   others() {
     return Object.entries(this.workshop.files.texts)
-      .filter(([name]) => /\.(ladder|st)$/.test(name) && name !== this.path)
+      .filter(([name]) => programming.includes(languageOf(name)) && name !== this.path)
       .map(([file, text]) => ({ label: file, file, text }))
   }
 

@@ -3,10 +3,25 @@ import type { Checked, Exercise } from '../api'
 import type { Core } from '../core/core'
 import { History } from './history'
 
-export type Language = 'ladder' | 'st' | 'trace'
+export type Language = 'ladder' | 'fbd' | 'st' | 'trace'
+
+/** The languages that a program may be written in, each as its files end. */
+export const programming: Language[] = ['ladder', 'fbd', 'st']
 
 /** How a language is called. */
-export const words: Record<Language, string> = { ladder: 'Ladder', st: 'Structured text', trace: 'Timing diagram' }
+export const words: Record<Language, string> = {
+  ladder: 'Ladder',
+  fbd: 'Blocks',
+  st: 'Structured text',
+  trace: 'Timing diagram',
+}
+
+/** What a text is written in, by its body's first word. */
+export const writtenIn = (text: string): Language =>
+  /\bLADDER\b/i.test(text) ? 'ladder' : /\bFBD\b/i.test(text) ? 'fbd' : 'st'
+
+/** The language of a file, by its ending. */
+export const languageOf = (file: string) => file.slice(file.lastIndexOf('.') + 1) as Language
 
 /**
  * A program being written for an exercise: its text, every change of it, and what the core says of it. Where the text is
