@@ -70,7 +70,8 @@ The commands check, run, grade, explain, compare, draw and format work on files 
 	})
 	root.AddGroup(&cobra.Group{ID: "local", Title: "On files, without a service:"}, &cobra.Group{ID: "remote", Title: "With a service:"},
 		&cobra.Group{ID: "service", Title: "The service itself:"})
-	for _, c := range []*cobra.Command{checkCommand(), runCommand(), gradeCommand(), explainCommand(), compareCommand(), drawCommand(), formatCommand()} {
+	for _, c := range []*cobra.Command{checkCommand(), runCommand(), gradeCommand(), explainCommand(), compareCommand(), drawCommand(),
+		formatCommand(), convertCommand()} {
 		c.GroupID = "local"
 		root.AddCommand(c)
 	}

@@ -36,6 +36,7 @@ var mayImport = map[string][]string{
 	"core/live":       {"core/explain", "core/walk", "core/machine", "core/signal"},
 	"core/drawing":    {"core/syntax", "core/signal", "core/exercise"}, // exercise: the wiring of its panel
 	"core/rewrite":    {"core/syntax"},
+	"core/convert":    {"core/check"},
 	"core/likeness":   {"core/syntax"},
 	"core/mutate":     {"core/check"},
 	"core/differ":     {"core/compare", "core/exercise", "core/machine", "core/signal"},

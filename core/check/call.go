@@ -185,8 +185,8 @@ var formal = map[string][]string{
 	"REPLACE": {"IN1", "IN2", "L", "P"}, "FIND": {"IN1", "IN2"},
 }
 
-// inputNames are the standard's names of a function's inputs, of which a call gives so many.
-func inputNames(function string, given int) []string {
+// InputNames are the standard's names of a function's inputs, of which a call gives so many.
+func InputNames(function string, given int) []string {
 	if names, ok := formal[function]; ok {
 		return names
 	}
@@ -206,7 +206,7 @@ func inputNames(function string, given int) []string {
 
 // ordered puts named arguments in the order of their function's inputs.
 func (c *checker) ordered(name string, e *syntax.Call) []syntax.Expr {
-	names := inputNames(name, len(e.Arguments))
+	names := InputNames(name, len(e.Arguments))
 	list := make([]syntax.Expr, len(names))
 	for _, a := range e.Arguments {
 		at := slices.IndexFunc(names, func(n string) bool { return strings.EqualFold(n, a.Name.Text) })

@@ -146,6 +146,7 @@ func (c *checker) wire(n *syntax.Node, network int, wires *[]string) []Statement
 		}
 	}
 	c.wired = append(c.wired, name)
+	c.program.wires = append(c.program.wires, v)
 	c.scope[lower(name)] = v
 	*wires = append(*wires, lower(name))
 	if len(n.Targets) > 0 {

@@ -233,7 +233,7 @@ func (c *checker) bind(out *Invoke, v *Variable, a syntax.Argument) {
 // valueFor types a value that goes into a variable of the type, which may be a composition.
 func (c *checker) valueFor(e syntax.Expr, t *Type) Expr {
 	if !t.IsSingle() {
-		ref := c.reference(e)
+		ref := c.reference(moved(e))
 		if ref == nil {
 			return nil
 		}
@@ -246,6 +246,16 @@ func (c *checker) valueFor(e syntax.Expr, t *Type) Expr {
 		return ref
 	}
 	return c.convert(c.expression(e, t), t)
+}
+
+// moved is what MOVE passes on, and anything else as it is.
+func moved(e syntax.Expr) syntax.Expr {
+	if call, ok := e.(*syntax.Call); ok && len(call.Arguments) == 1 {
+		if id, named := call.Callee.(*syntax.Identifier); named && strings.EqualFold(id.Text, "MOVE") {
+			return call.Arguments[0].Value
+		}
+	}
+	return e
 }
 
 // inOut resolves the caller's place for a VAR_IN_OUT: a block's memory as well.

@@ -146,6 +146,16 @@ func (c *checker) box(e *syntax.Box) Element {
 	return out
 }
 
+// wholeBox is MOVE of an array or a structure.
+func (c *checker) wholeBox(id *syntax.Identifier, e *syntax.Box, target *Ref) Element {
+	value := c.valueFor(e.Call, target.Type())
+	if value == nil {
+		return nil
+	}
+	target.Variable.uses.write(Wrote{use: useOf(target, e.Span), Conditional: true})
+	return &FunctionBox{Name: strings.ToUpper(id.Text), Value: value, Target: target, At: e.Span}
+}
+
 func (c *checker) functionBox(id *syntax.Identifier, e *syntax.Box) Element {
 	var target *Ref
 	var want *Type
@@ -154,6 +164,9 @@ func (c *checker) functionBox(id *syntax.Identifier, e *syntax.Box) Element {
 			return nil
 		}
 		want = target.Type()
+	}
+	if target != nil && !want.IsSingle() && moved(e.Call) != e.Call {
+		return c.wholeBox(id, e, target)
 	}
 	value, gate := c.function(id, e.Call, want)
 	if value == nil {

@@ -69,6 +69,7 @@ type Program struct {
 	Variables []*Variable // of programs, the panel and VAR_GLOBAL
 	Units     []*Unit     // the programs
 	networks  []*Network
+	wires     []*Variable // of block diagrams
 	blocks    map[*syntax.Call]*Block
 	functions map[*syntax.Call]*Unit
 }
@@ -360,6 +361,16 @@ type Network struct {
 	Title  string
 	Number int // from 1 in its body
 	At     source.Span
+}
+
+// WireAt returns what a block diagram holds under the name that stands at a place, or nil.
+func (p *Program) WireAt(at source.Span) *Variable {
+	for _, v := range p.wires {
+		if v.Span == at {
+			return v
+		}
+	}
+	return nil
 }
 
 // NetworkAt returns the network of a block diagram in which a place stands, or nil.

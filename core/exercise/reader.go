@@ -333,7 +333,7 @@ func (r *reader) texts() {
 	inOrder(e.Starters)
 	r.begun()
 	if len(e.Solutions) == 0 {
-		r.problems.Add(source.WrongExercise, source.Span{File: source.NewFile("solution.st", "")}, "Write solution.ladder, solution.fbd or solution.st.",
-			"There is no solution.")
+		r.problems.Add(source.WrongExercise, source.Span{File: source.NewFile("solution.st", "")},
+			"Write solution.ladder, solution.fbd or solution.st.", "There is no solution.")
 	}
 }

@@ -98,7 +98,8 @@ func (g *Grader) Trials() []Trial {
 	return list
 }
 
-// EmptyFor is the text of a program that does nothing, or of a prediction in which nothing happens, in a language that the exercise allows and with the programs that it runs.
+// EmptyFor is the text of a program that does nothing, or of a prediction in which nothing happens, in a language that the exercise
+// allows and with the programs that it runs.
 func EmptyFor(e *exercise.Exercise) string {
 	if e.Kind == exercise.Predict {
 		return prediction.Of(e, nil).Still()

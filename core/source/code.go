@@ -17,6 +17,7 @@ const (
 	More            Code = "more"           // messages that are not listed
 	NoMember        Code = "member"         // a member that there is not
 	NoProgram       Code = "no-program"     // a text without a program
+	NotSayable      Code = "convert"        // what another language cannot say
 	NoSemicolon     Code = "semicolon"      // a missing ;
 	OpenComment     Code = "comment"        // a comment without an end
 	OpenString      Code = "string"         // a text in quotes without an end
@@ -77,7 +78,7 @@ const (
 )
 
 var (
-	errors = []Code{Assignment, Divide, Duplicate, Elsif, Internal, LongName, More, NoMember, NoProgram, NoSemicolon, OpenComment,
+	errors = []Code{Assignment, Divide, Duplicate, Elsif, Internal, LongName, More, NoMember, NoProgram, NoSemicolon, NotSayable, OpenComment,
 		OpenString, OutOfRange, Recursion, Reserved, Syntax, TooDeep, TooLarge, Undeclared, Unnamed, Unsupported, Verify, WriteConstant,
 		WriteInput, WriteOutput, WrongAddress, WrongCall, WrongContact, WrongExercise, WrongIndex, WrongInitial, WrongJump, WrongLabel,
 		WrongLanguage, WrongLiteral, WrongName, WrongPlace, WrongPrediction, WrongSection, WrongSign, WrongTasks, WrongType}

@@ -181,6 +181,19 @@ func (p *parser) giveUp(at source.Span, hint, message string) {
 	panic(failed{})
 }
 
+// BoxOf is the function that stands for an operator of structured text, ADD for +.
+func BoxOf(operator string) string { return boxes[operator] }
+
+// SignOf is the operator of structured text that a function stands for, + for ADD, or "".
+func SignOf(function string) string {
+	for sign, name := range boxes {
+		if name == function {
+			return sign
+		}
+	}
+	return ""
+}
+
 // boxes are the functions that stand for the operators of structured text.
 var boxes = map[string]string{"AND": "AND", "OR": "OR", "XOR": "XOR", "MOD": "MOD", "+": "ADD", "-": "SUB", "*": "MUL", "/": "DIV",
 	"**": "EXPT", "=": "EQ", "<>": "NE", "<": "LT", "<=": "LE", ">": "GT", ">=": "GE"}

@@ -2,32 +2,43 @@ package syntax
 
 import "celandine/core/source"
 
-// The levels of the operators, from loosest to tightest (IEC 61131-3, table 71).
+// level is how tightly an operator binds, and how it is written; 0 where the token is none.
 func level(t Token) (level int, op string) {
 	switch t.Kind {
 	case Keyword:
-		switch t.Word {
-		case "OR":
-			return 1, "OR"
-		case "XOR":
-			return 2, "XOR"
-		case "AND":
-			return 3, "AND"
-		case "MOD":
-			return 6, "MOD"
-		}
+		op = t.Word
 	case Amp:
-		return 3, "AND"
-	case Less, LessEq, Greater, GreaterEq, Equal, NotEqual:
-		return 4, t.Text
-	case Plus, Minus:
-		return 5, t.Text
-	case Star, Slash:
-		return 6, t.Text
+		op = "AND"
+	case Less, LessEq, Greater, GreaterEq, Equal, NotEqual, Plus, Minus, Star, Slash:
+		op = t.Text
 	case Power:
-		return 7, "**"
+		op = "**"
 	}
-	return 0, ""
+	if level = Binds(op); level == 0 {
+		op = ""
+	}
+	return level, op
+}
+
+// Binds tells how tightly an operator of structured text binds, from 1 to 7 (IEC 61131-3, table 71); 0 where it is none.
+func Binds(operator string) int {
+	switch operator {
+	case "OR":
+		return 1
+	case "XOR":
+		return 2
+	case "AND":
+		return 3
+	case "<", "<=", ">", ">=", "=", "<>":
+		return 4
+	case "+", "-":
+		return 5
+	case "*", "/", "MOD":
+		return 6
+	case "**":
+		return 7
+	}
+	return 0
 }
 
 func (p *parser) expression() Expr { return p.binary(1) }

@@ -235,6 +235,26 @@ func PrintRung(r *Rung) string {
 	return p.out.String()
 }
 
+// PrintNetwork writes one network of a block diagram as canonical text, without the comments in it.
+func PrintNetwork(n *Network) string {
+	p := &printer{file: &source.File{}}
+	p.network(n)
+	return p.out.String()
+}
+
+// PrintStatement writes one statement as canonical text, without the comments in it.
+func PrintStatement(s Statement) string {
+	p := &printer{file: &source.File{}}
+	p.statement(s)
+	return p.out.String()
+}
+
+// PrintExpression writes an expression as canonical text.
+func PrintExpression(e Expr) string { return expression(e) }
+
+// PrintType writes a type as canonical text.
+func PrintType(t TypeExpr) string { return (&printer{}).typeExpr(t) }
+
 // PrintElements writes elements in series as canonical text.
 func PrintElements(list []Element) string { return series(&Series{Elements: list}) }
 
@@ -312,7 +332,7 @@ func element(e Element) string {
 
 func (p *printer) network(n *Network) {
 	words := "NETWORK"
-	if n.Title != "" {
+	if n.Title != "" || beginsWithText(n) {
 		words += " '" + n.Title + "'"
 	}
 	p.line(n.Span.Start+len("NETWORK"), words)
@@ -323,6 +343,15 @@ func (p *printer) network(n *Network) {
 		}
 		p.flush(n.Span.End)
 	})
+}
+
+// beginsWithText reports a network whose first value would be taken for its title.
+func beginsWithText(n *Network) bool {
+	if len(n.Nodes) == 0 || n.Nodes[0].Wire != nil {
+		return false
+	}
+	l, ok := n.Nodes[0].Value.(*Literal)
+	return ok && l.Kind == Str
 }
 
 func nodeText(n *Node) string {

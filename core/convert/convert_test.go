@@ -1,0 +1,190 @@
+package convert_test
+
+import (
+	"flag"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"golang.org/x/tools/txtar"
+
+	"celandine/core/archive"
+	"celandine/core/check"
+	"celandine/core/convert"
+	"celandine/core/coretest"
+	"celandine/core/exercise"
+	"celandine/core/grade"
+	"celandine/core/machine"
+	"celandine/core/oracle"
+	"celandine/core/signal"
+	"celandine/core/source"
+	"celandine/core/syntax"
+	"celandine/folder"
+)
+
+var (
+	update   = flag.Bool("update", false, "write the expected parts of testdata anew")
+	programs = flag.Int("programs", 120, "how many random programs of each kind")
+)
+
+// Each program under testdata, in the other languages: what comes out, or why it does not.
+func TestConvert(t *testing.T) {
+	coretest.Each(t, "testdata/*.txtar", func(t *testing.T, c *coretest.Case) {
+		out := &txtar.Archive{Comment: c.Text.Comment, Files: c.Text.Files[:1]}
+		for _, language := range exercise.Languages() {
+			if exercise.LanguageOf(c.Text.Files[0].Name) == language {
+				continue
+			}
+			text, problems := convert.To(language, source.NewFile(c.Text.Files[0].Name, c.First()), nil)
+			for _, d := range problems {
+				text += d.String() + "\n"
+			}
+			out.Files = append(out.Files, txtar.File{Name: "is." + language, Data: []byte(text)})
+		}
+		if *update {
+			require.NoError(t, os.WriteFile(c.Path, txtar.Format(out), 0o644))
+		}
+		have, err := os.ReadFile(c.Path)
+		require.NoError(t, err)
+		assert.Equal(t, string(have), string(txtar.Format(out)), "go test ./core/convert -update, and read it")
+	})
+}
+
+// converted is a text in another language; "" where the language cannot say it.
+func converted(t require.TestingT, text, language string, points []check.Point) string {
+	out, problems := convert.To(language, source.NewFile("program", text), points)
+	for _, d := range problems {
+		require.Equal(t, source.NotSayable, d.Code, "%s\n%s", d, last(text))
+	}
+	require.Equal(t, problems.HasErrors(), out == "")
+	return out
+}
+
+func compiled(t require.TestingT, text string) (*check.Program, *machine.Code) {
+	program, problems := check.Files([]*source.File{source.NewFile("program", text)}, nil)
+	require.NotNil(t, program, "%v\n%s", problems, last(text))
+	code, problems := machine.Compile(program)
+	require.NotNil(t, code, "%v\n%s", problems, last(text))
+	return program, code
+}
+
+// watched are the variables that a text declares itself.
+func watched(program *check.Program, code *machine.Code) (names []string) {
+	for _, v := range program.Variables {
+		_, known := code.KindOf(v.Name)
+		if known && v.Name[0] != '%' && !v.Hidden && !v.Temp && v.Type.IsSingle() && program.WireAt(v.Span) == nil {
+			names = append(names, v.Name)
+		}
+	}
+	return names
+}
+
+// alike plays a text in each language by one script and wants the same of every variable in every scan, and the same fault.
+func alike(t require.TestingT, text string, script *signal.Trace) (said int) {
+	program, code := compiled(t, text)
+	names := watched(program, code)
+	want, err := code.Play(script, names)
+	require.NoError(t, err)
+	for _, language := range exercise.Languages() {
+		is := converted(t, text, language, nil)
+		if is == "" {
+			continue
+		}
+		said++
+		_, other := compiled(t, is)
+		got, err := other.Play(script, names)
+		require.NoError(t, err, last(is))
+		require.Equal(t, want.Fault == nil, got.Fault == nil, "%v, %v\n%s\n%s", want.Fault, got.Fault, last(text), last(is))
+		require.Equal(t, want.Trace.Scans, got.Trace.Scans)
+		for i, c := range want.Trace.Columns {
+			require.Equal(t, c, got.Trace.Columns[i], "%s\n%s\nis not\n%s", c.Name, last(text), last(is))
+		}
+	}
+	return said
+}
+
+// last is the last unit of a text, without what it declares first.
+func last(text string) string {
+	at := strings.LastIndex(text, "PROGRAM p")
+	if body := strings.LastIndex(text, "END_VAR"); body > at {
+		at = strings.LastIndex(text[:body], "VAR")
+	}
+	return text[max(at, 0):]
+}
+
+// Every conformance case means the same in each language that can say it.
+func TestConformanceInEachLanguage(t *testing.T) {
+	said := 0
+	archive.Each(t, "conformance", func(t *testing.T, a *archive.Archive) {
+		if a.Part("tasks") != "" {
+			t.Skip("tasks are named by exercises")
+		}
+		said += alike(t, a.Part("program"), a.Script)
+	})
+	assert.Greater(t, said, 200, "programs in a language")
+}
+
+var inventors = map[string]func(uint64) oracle.Program{"any": oracle.Invent, "plain": oracle.InventPlain, "blocks": oracle.InventDiagram}
+
+// Random programs mean the same in each language.
+func TestRandomProgramsInEachLanguage(t *testing.T) {
+	for kind, invent := range inventors {
+		t.Run(kind, func(t *testing.T) {
+			said := 0
+			for seed := range uint64(*programs) {
+				_, script := coretest.Invented(seed)
+				said += alike(t, invent(seed).Text(), script)
+			}
+			assert.Greater(t, said, *programs*2, "programs in a language")
+		})
+	}
+}
+
+// A program that came back once comes back as it is from then on, and where nothing has to be held it comes back as it was.
+func TestThereAndBack(t *testing.T) {
+	t.Run("plain", func(t *testing.T) {
+		for seed := range uint64(*programs) {
+			for _, language := range []string{"fbd", "st"} {
+				thereAndBack(t, oracle.InventPlain(seed).Text(), "ladder", language, nil)
+			}
+		}
+	})
+	files, err := filepath.Glob("../../courses/glasshouse/exercises/*/solution.*")
+	require.NoError(t, err)
+	same := 0
+	for _, file := range files {
+		text, err := os.ReadFile(file)
+		require.NoError(t, err)
+		files, err := folder.Open(filepath.Dir(file))
+		require.NoError(t, err)
+		e, _ := exercise.Read(files)
+		t.Run(e.Name+filepath.Ext(file), func(t *testing.T) {
+			for _, language := range exercise.Languages() {
+				if from := exercise.LanguageOf(file); from != language {
+					same += thereAndBack(t, string(text), from, language, grade.Points(e))
+				}
+			}
+		})
+	}
+	assert.Greater(t, same, 90, "of the course come back as they were")
+}
+
+// thereAndBack is 1 where a text comes back as it was.
+func thereAndBack(t *testing.T, text, from, language string, points []check.Point) int {
+	there := converted(t, text, language, points)
+	if there == "" {
+		return 0
+	}
+	back := converted(t, there, from, points)
+	require.NotEmpty(t, back)
+	again := converted(t, converted(t, back, language, points), from, points)
+	require.Equal(t, back, again, "%s\n%s", last(text), last(there))
+	tree, _ := syntax.Parse(source.NewFile("was", text))
+	if last(syntax.Print(tree)) == last(back) {
+		return 1
+	}
+	return 0
+}
