@@ -172,11 +172,19 @@ type looked struct {
 	Values map[string]string `json:"values"`
 	Since  map[string]string `json:"since"` // when each value came; none where it was so from the start
 	Flows  [][4]int          `json:"flows"` // where an element begins, power in, power out, closed
+	Lines  []carried         `json:"lines"` // what those of block diagrams carry
 	Forced []string          `json:"forced"`
 	Fault  string            `json:"fault"`
 	Line   int               `json:"line"`   // of the fault
 	States map[string]int64  `json:"states"` // of the devices
 	Broken map[string]bool   `json:"broken"` // whose wire
+}
+
+// carried is the value of what stands at a place of a block diagram.
+type carried struct {
+	Start int    `json:"start"`
+	End   int    `json:"end"`
+	Value string `json:"value"`
 }
 
 // lookAt is a scan to look at, and what of it.
@@ -211,7 +219,7 @@ func (p *Page) show(in lookAt) looked {
 	if scan < 0 || scan >= b.Scans() {
 		scan = b.Scans() - 1
 	}
-	out := looked{Scan: scan, Scans: b.Scans(), First: b.First(), Values: map[string]string{}, Since: map[string]string{}, Flows: [][4]int{},
+	out := looked{Scan: scan, Scans: b.Scans(), First: b.First(), Values: map[string]string{}, Since: map[string]string{}, Flows: [][4]int{}, Lines: []carried{},
 		Forced: append([]string{}, b.Forced()...),
 		States: map[string]int64{}, Broken: map[string]bool{}}
 	out.Time = signal.FormatClock(b.Trace().Time(max(scan, 0)))
@@ -228,11 +236,19 @@ func (p *Page) show(in lookAt) looked {
 	for _, instance := range in.Instances {
 		chosen[instance] = true
 	}
-	for _, f := range b.Look(scan) {
-		if !chosen[f.Instance] || in.To > 0 && (f.Start < in.From || f.Start >= in.To) {
-			continue
+	seen := func(instance string, start int) bool {
+		return chosen[instance] && (in.To == 0 || start >= in.From && start < in.To)
+	}
+	flows, lines := b.Look(scan)
+	for _, f := range flows {
+		if seen(f.Instance, f.Start) {
+			out.Flows = append(out.Flows, [4]int{f.Start, digit(f.In), digit(f.Out), digit(f.Closed)})
 		}
-		out.Flows = append(out.Flows, [4]int{f.Start, digit(f.In), digit(f.Out), digit(f.Closed)})
+	}
+	for _, l := range lines {
+		if seen(l.Instance, l.Start) {
+			out.Lines = append(out.Lines, carried{l.Start, l.End, l.Value})
+		}
 	}
 	for key, input := range p.inputs {
 		out.States[input.Name], out.Broken[input.Name] = p.stateAt(input, scan), p.isBroken(key, scan)

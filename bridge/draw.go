@@ -30,30 +30,38 @@ type rung struct {
 }
 
 type unit struct {
-	Name   string `json:"name"`
-	Kind   string `json:"kind"`
-	Ladder bool   `json:"ladder"`
-	Line   int    `json:"line"`
+	Name    string `json:"name"`
+	Kind    string `json:"kind"`
+	Ladder  bool   `json:"ladder"`
+	Diagram bool   `json:"diagram"`
+	Line    int    `json:"line"`
 }
 
-// drawn is a whole program's drawing; Fresh holds the geometry that the page does not have yet.
+// drawn is a whole program's drawing; Fresh and Laid hold the geometry that the page does not have yet, of rungs and of networks, whose
+// places in the text are from their own start on.
 type drawn struct {
-	Units []unit                  `json:"units"`
-	Rungs []rung                  `json:"rungs"`
-	Fresh map[string]drawing.Rung `json:"fresh"`
+	Units    []unit                     `json:"units"`
+	Rungs    []rung                     `json:"rungs"`
+	Networks []rung                     `json:"networks"`
+	Fresh    map[string]drawing.Rung    `json:"fresh"`
+	Laid     map[string]drawing.Network `json:"laid"`
 }
 
-// draw lays out the ladders of a text as far as it can be read.
+// draw lays out the ladders and block diagrams of a text as far as it can be read.
 func (p *Page) draw(in sketch) (drawn, error) { return p.drawn(in), nil }
 
 func (p *Page) drawn(in sketch) drawn {
 	f, tree := p.parse(in.Text)
-	out := drawn{Units: []unit{}, Rungs: []rung{}, Fresh: map[string]drawing.Rung{}}
+	out := drawn{Units: []unit{}, Rungs: []rung{}, Networks: []rung{}, Fresh: map[string]drawing.Rung{}, Laid: map[string]drawing.Network{}}
 	program := rewrite.Of(f, tree)
 	for n, u := range tree.Units {
 		body, ladder := u.Body.(*syntax.Ladder)
+		diagram, blocks := u.Body.(*syntax.Diagram)
 		line, _ := f.Position(u.Span.Start)
-		out.Units = append(out.Units, unit{u.Name.Text, string(u.Kind), ladder, line})
+		out.Units = append(out.Units, unit{u.Name.Text, string(u.Kind), ladder, blocks, line})
+		if blocks {
+			p.networks(&out, n, diagram, drawing.NamesOf(tree, u))
+		}
 		if !ladder {
 			continue
 		}
@@ -70,6 +78,22 @@ func (p *Page) drawn(in sketch) drawn {
 		}
 	}
 	return out
+}
+
+// networks lays out a body's block diagrams, where the page does not have them.
+func (p *Page) networks(out *drawn, unit int, body *syntax.Diagram, names drawing.Names) {
+	types := fmt.Sprint(names.Types, names.Pins)
+	for i, n := range body.Networks {
+		line, _ := n.Span.File.Position(n.Span.Start)
+		hash := fnv.New64a()
+		fmt.Fprint(hash, "network ", types, " ", n.Span.Text())
+		one := rung{unit, i, strconv.FormatUint(hash.Sum64(), 36), line, n.Span.Start, n.Span.End, ""}
+		out.Networks = append(out.Networks, one)
+		if !p.sent[one.Key] {
+			p.sent[one.Key] = true
+			out.Laid[one.Key] = drawing.Networks(&syntax.Diagram{Networks: body.Networks[i : i+1]}, names)[0].From(-n.Span.Start)
+		}
+	}
 }
 
 // keyOf tells one geometry from another: the rung's text, the width and the types of its blocks.

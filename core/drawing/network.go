@@ -6,65 +6,102 @@ import (
 	"strings"
 
 	"celandine/core/block"
+	"celandine/core/source"
 	"celandine/core/syntax"
 )
 
 // A Network is the geometry of one network of a block diagram: characters across, lines down.
 type Network struct {
-	Title         string
-	Width, Height int
-	Boxes         []Box
-	Words         []Word
-	Names         []Word // of wires, on their lines
-	Lines         []Line
+	Title  string `json:"title"`
+	Width  int    `json:"width"`
+	Height int    `json:"height"`
+	Boxes  []Box  `json:"boxes"`
+	Words  []Word `json:"words"`
+	Names  []Word `json:"names"` // of wires, on their lines
+	Lines  []Line `json:"lines"`
 }
 
 // A Box is a function or an instance, with its frame. Its first pin stands one line below its top.
 type Box struct {
-	X, Y, Width, Height int
-	Heading             string
-	Inputs, Outputs     []Pin
+	X        int    `json:"x"`
+	Y        int    `json:"y"`
+	Width    int    `json:"width"`
+	Height   int    `json:"height"`
+	Heading  string `json:"heading"`
+	Instance string `json:"instance"` // that is called; "" of a function
+	Kind     string `json:"kind"`     // the instance's type
+	Measure  string `json:"measure"`  // of a timer or counter: what its face shows, and
+	Preset   string `json:"preset"`   // what it runs towards
+	Start    int    `json:"start"`    // where it stands in the text
+	End      int    `json:"end"`
+	Inputs   []Pin  `json:"inputs"`
+	Outputs  []Pin  `json:"outputs"`
 }
 
 // A Pin of a box. A circle stands before it where it is inverted.
 type Pin struct {
-	Name     string
-	Inverted bool
+	Name     string `json:"name"`
+	Inverted bool   `json:"inverted"`
 }
 
 // A Word is a constant or variable beside an input, a target, or the name of a wire.
 type Word struct {
-	X, Y     int
-	Text     string
-	Inverted bool // a target with a circle before it
+	X        int    `json:"x"`
+	Y        int    `json:"y"`
+	Text     string `json:"text"`
+	Inverted bool   `json:"inverted"` // a target with a circle before it
+	Target   bool   `json:"target"`
+	Start    int    `json:"start"` // where it stands in the text; both 0 of a wire's name
+	End      int    `json:"end"`
 }
 
 // A Line is one value on its way: level and upright pieces, which all belong together.
-type Line []Piece
+type Line struct {
+	From   Value   `json:"from"`
+	Pieces []Piece `json:"pieces"`
+	Forks  []Fork  `json:"forks"`
+}
+
+// A Value is what a line carries: a variable or a constant by its name, or what the function gives that stands in the text.
+type Value struct {
+	Name  string `json:"name"`
+	Start int    `json:"start"`
+	End   int    `json:"end"`
+}
 
 // A Piece goes from left to right, or from top to bottom.
-type Piece struct{ X1, Y1, X2, Y2 int }
+type Piece struct {
+	X1 int `json:"x1"`
+	Y1 int `json:"y1"`
+	X2 int `json:"x2"`
+	Y2 int `json:"y2"`
+}
 
-// A fork is where a line goes more than two ways.
-type fork struct{ x, y, ways int }
+// A Fork is where a line goes more than two ways.
+type Fork struct {
+	X    int `json:"x"`
+	Y    int `json:"y"`
+	Ways int `json:"ways"`
+}
 
 // forks lists a line's forks; they are all on its upright pieces.
-func (l Line) forks() (list []fork) {
+func forks(line []Piece) []Fork {
+	list := []Fork{}
 	level := map[[2]int]int{} // ends of level pieces
-	for _, p := range l {
+	for _, p := range line {
 		if p.X1 != p.X2 {
 			level[[2]int{p.X1, p.Y1}]++
 			level[[2]int{p.X2, p.Y2}]++
 		}
 	}
-	for _, p := range l {
+	for _, p := range line {
 		for y := p.Y1; p.X1 == p.X2 && y <= p.Y2; y++ {
 			ways := level[[2]int{p.X1, y}] + 1
 			if y > p.Y1 && y < p.Y2 {
 				ways++
 			}
 			if ways > 2 {
-				list = append(list, fork{p.X1, y, ways})
+				list = append(list, Fork{p.X1, y, ways})
 			}
 		}
 	}
@@ -84,6 +121,20 @@ func Networks(body *syntax.Diagram, names Names) []Network {
 	return list
 }
 
+// From is the network with its places in the text so much further on.
+func (n Network) From(by int) Network {
+	for i := range n.Boxes {
+		n.Boxes[i].Start, n.Boxes[i].End = n.Boxes[i].Start+by, n.Boxes[i].End+by
+	}
+	for i := range n.Words {
+		n.Words[i].Start, n.Words[i].End = n.Words[i].Start+by, n.Words[i].End+by
+	}
+	for i := range n.Lines {
+		n.Lines[i].From.Start, n.Lines[i].From.End = n.Lines[i].From.Start+by, n.Lines[i].From.End+by
+	}
+	return n
+}
+
 // NumberedNetworks has before each heading the number of the box in the order in which they are worked out.
 func NumberedNetworks(body *syntax.Diagram, names Names) []Network {
 	names.order = true
@@ -101,25 +152,30 @@ type graph struct {
 
 // A vertex is a box, a word that stands alone, or a place through which a line goes past the boxes of a layer.
 type vertex struct {
-	heading string // of a box
-	word    string // of what is no box
-	circle  bool   // before a target
-	target  bool
-	ins     []input
-	outs    []output
-	layer   int
-	y       int
+	heading  string // of a box
+	instance string // that the box calls, and its type
+	kind     string
+	word     string // of what is no box
+	circle   bool   // before a target
+	target   bool
+	at       source.Span
+	ins      []input
+	outs     []output
+	layer    int
+	y        int
 }
 
 // An input has a word beside it, or gets its value from a port.
 type input struct {
 	Pin
 	word string
+	at   source.Span
 	from port
 }
 
 type output struct {
 	name   string
+	value  Value
 	labels []string // of the wires that begin here
 }
 
@@ -152,9 +208,10 @@ func (g *graph) node(n *syntax.Node) {
 	}
 	from := in.from
 	if from.of == nil || in.Inverted { // what is no box
-		v := &vertex{word: in.word, outs: []output{{}}}
+		at := n.Value.Place()
+		v := &vertex{word: in.word, at: at, outs: []output{{value: Value{in.word, at.Start, at.End}}}}
 		if from.of != nil || in.Inverted { // a value that is inverted and nothing else
-			v.heading, v.word = "NOT", ""
+			v.heading, v.word, v.outs[0].value.Name = "NOT", "", ""
 			in.Inverted, in.Name = false, ""
 			v.ins = []input{in}
 		}
@@ -171,7 +228,7 @@ func (g *graph) node(n *syntax.Node) {
 }
 
 func (g *graph) target(t *syntax.Coil, from port) {
-	v := &vertex{target: true, word: words(t.Operand), circle: t.Kind == syntax.NegatedCoil, ins: []input{{from: from}}}
+	v := &vertex{target: true, word: words(t.Operand), at: t.Span, circle: t.Kind == syntax.NegatedCoil, ins: []input{{from: from}}}
 	if t.Kind == syntax.SetCoil || t.Kind == syntax.ResetCoil {
 		v.word = "(" + string(t.Kind) + " " + v.word + ")"
 	}
@@ -187,7 +244,8 @@ func (g *graph) input(name string, e syntax.Expr) input {
 		in.Inverted = !in.Inverted
 		return in
 	case *syntax.Contact:
-		edge := &vertex{heading: string(e.Kind), ins: []input{g.input("", e.Operand)}, outs: []output{{}}}
+		given := output{value: Value{"", e.Span.Start, e.Span.End}}
+		edge := &vertex{heading: string(e.Kind), at: e.Span, ins: []input{g.input("", e.Operand)}, outs: []output{given}}
 		if e.Memory != nil {
 			edge.heading += " @ " + words(e.Memory)
 		}
@@ -200,7 +258,7 @@ func (g *graph) input(name string, e syntax.Expr) input {
 		in.from = g.member(e)
 	}
 	if in.from.of == nil {
-		in.word = words(e)
+		in.word, in.at = words(e), e.Place()
 	}
 	return in
 }
@@ -208,16 +266,18 @@ func (g *graph) input(name string, e syntax.Expr) input {
 // call adds a box, and returns the port of its result.
 func (g *graph) call(e *syntax.Call) port {
 	name := words(e.Callee)
-	v := &vertex{heading: name}
+	v := &vertex{heading: name, at: e.Span}
 	kind := g.names.Types[strings.ToLower(name)]
 	if kind == "" {
-		v.outs = []output{{}} // the result of a function
+		at := worked(e).Place()
+		v.outs = []output{{value: Value{"", at.Start, at.End}}} // the result of a function
 	} else {
 		v.heading += " " + kind
+		v.instance, v.kind = name, kind
 	}
 	if b, _ := block.Named(kind); b != nil {
 		for _, p := range b.Out {
-			v.outs = append(v.outs, output{name: p.Name})
+			v.out(p.Name)
 		}
 	}
 	for _, a := range e.Arguments {
@@ -243,11 +303,19 @@ func (g *graph) call(e *syntax.Call) port {
 	return port{v, 0}
 }
 
+// worked is what is worked out for a call: MOVE passes on what it gets.
+func worked(e *syntax.Call) syntax.Expr {
+	if strings.EqualFold(words(e.Callee), "MOVE") && len(e.Arguments) == 1 && e.Arguments[0].Value != nil {
+		return e.Arguments[0].Value
+	}
+	return e
+}
+
 // out returns the number of an output by its name; it is there from now on.
 func (v *vertex) out(name string) int {
 	n := slices.IndexFunc(v.outs, func(o output) bool { return strings.EqualFold(o.name, name) })
 	if n < 0 {
-		v.outs = append(v.outs, output{name: name})
+		v.outs = append(v.outs, output{name: name, value: Value{Name: v.instance + "." + name}})
 		n = len(v.outs) - 1
 	}
 	return n

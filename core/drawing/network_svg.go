@@ -36,11 +36,11 @@ func along(y int) float64  { return float64(y)*lineStep + 14 }
 
 // signal draws a line and a dot at each of its forks.
 func (p *picture) signal(l Line) {
-	for _, piece := range l {
+	for _, piece := range l.Pieces {
 		p.line(across(piece.X1), along(piece.Y1), across(piece.X2), along(piece.Y2), "")
 	}
-	for _, f := range l.forks() {
-		fmt.Fprintf(&p.b, `<circle cx="%.1f" cy="%.1f" r="3" fill="#26241c"/>`+"\n", across(f.x), along(f.y))
+	for _, f := range l.Forks {
+		fmt.Fprintf(&p.b, `<circle cx="%.1f" cy="%.1f" r="3" fill="#26241c"/>`+"\n", across(f.X), along(f.Y))
 	}
 }
 

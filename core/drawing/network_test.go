@@ -67,7 +67,7 @@ func read(t *rapid.T, n drawing.Network) *picture {
 		on[[2]int{x, y}] = line
 	}
 	for i, l := range n.Lines {
-		for _, piece := range l {
+		for _, piece := range l.Pieces {
 			for x := piece.X1; x < piece.X2; x++ {
 				put(level, x, piece.Y1, i)
 			}
@@ -114,7 +114,7 @@ func (p *picture) apart(t *rapid.T, level, upright map[[2]int]int) {
 func (p *picture) says() (list []string) {
 	for _, w := range p.network.Words {
 		line, ends := p.at[[2]int{w.X - 2, w.Y}]
-		if ends && p.network.Lines[line][0].X1 < w.X-2 {
+		if ends && p.network.Lines[line].Pieces[0].X1 < w.X-2 {
 			list = append(list, fmt.Sprintf("%s is %s", circled(w.Inverted)+w.Text, p.source(line)))
 		}
 	}
@@ -130,7 +130,7 @@ func circled(inverted bool) string {
 
 // source is where a line begins: at an output of a box, or beside a word.
 func (p *picture) source(line int) string {
-	begin := p.network.Lines[line][0]
+	begin := p.network.Lines[line].Pieces[0]
 	for _, b := range p.network.Boxes {
 		if n := begin.Y1 - b.Y - 1; begin.X1 == b.X+b.Width-1 && n >= 0 && n < len(b.Outputs) {
 			return p.box(b) + "." + b.Outputs[n].Name

@@ -48,16 +48,16 @@ func blankCanvas(width, lines int) *canvas {
 
 // line draws one value on its way.
 func (c *canvas) line(l Line) {
-	for _, p := range l {
+	for _, p := range l.Pieces {
 		if p.Y1 == p.Y2 {
 			c.run(p.Y1, p.X1, p.X2)
 		} else {
 			c.drop(p.X1, p.Y1, p.Y2)
 		}
 	}
-	for _, f := range l.forks() {
-		if f.ways == 4 {
-			c.text[f.y][f.x] = '╋'
+	for _, f := range l.Forks {
+		if f.Ways == 4 {
+			c.text[f.Y][f.X] = '╋'
 		}
 	}
 }

@@ -4,6 +4,8 @@ import (
 	"cmp"
 	"slices"
 	"strings"
+
+	"celandine/core/block"
 )
 
 // A route is a hop that is being drawn: between which heights it changes, and on which track.
@@ -16,6 +18,9 @@ type route struct {
 // route gives everything its place across, and draws the lines.
 func (l *layout) route() {
 	l.out.Lines = make([]Line, len(l.trails))
+	for i, t := range l.trails {
+		l.out.Lines[i].From = t.from.of.outs[t.from.n].value
+	}
 	leaves := map[end]int{} // where, across
 	x := 0
 	for n, layer := range l.layers {
@@ -36,6 +41,9 @@ func (l *layout) route() {
 		x = right
 	}
 	l.out.Width = x
+	for i := range l.out.Lines {
+		l.out.Lines[i].Forks = forks(l.out.Lines[i].Pieces)
+	}
 }
 
 // wordsBeside is the room for the words beside the inputs of a layer.
@@ -94,7 +102,7 @@ func (r route) goesDown() bool { return r.bottom > r.from.y() }
 // draw adds the pieces of a hop to its line.
 func (l *layout) draw(r route, channel, x int, leaves map[end]int) {
 	y := r.from.y()
-	line := &l.out.Lines[r.trail]
+	line := &l.out.Lines[r.trail].Pieces
 	turn := leaves[r.from]
 	if r.track > 0 {
 		turn = channel + 2*r.track - 1
@@ -111,10 +119,10 @@ func (l *layout) stand(v *vertex, x int, leaves map[end]int) (right int) {
 	case v.heading != "":
 		right = l.box(v, x)
 	case v.target:
-		l.out.Words = append(l.out.Words, Word{X: x + 2, Y: v.y, Text: v.word, Inverted: v.circle})
+		l.out.Words = append(l.out.Words, Word{X: x + 2, Y: v.y, Text: v.word, Inverted: v.circle, Target: true, Start: v.at.Start, End: v.at.End})
 		return x + 2 + length(v.word)
 	case v.word != "":
-		l.out.Words = append(l.out.Words, Word{X: x, Y: v.y, Text: v.word})
+		l.out.Words = append(l.out.Words, Word{X: x, Y: v.y, Text: v.word, Start: v.at.Start, End: v.at.End})
 		right = x + length(v.word) + 2
 	default: // a line goes past
 		leaves[end{v, 0}] = x
@@ -134,15 +142,20 @@ func (l *layout) stand(v *vertex, x int, leaves map[end]int) (right int) {
 
 // box adds a box with the words beside its inputs, and returns how far it reaches.
 func (l *layout) box(v *vertex, x int) int {
-	b := Box{X: x, Y: v.y, Height: v.height(), Heading: v.heading, Inputs: []Pin{}, Outputs: []Pin{}}
+	b := Box{X: x, Y: v.y, Height: v.height(), Heading: v.heading, Instance: v.instance, Kind: v.kind, Start: v.at.Start, End: v.at.End,
+		Inputs: []Pin{}, Outputs: []Pin{}}
+	if timed, _ := block.Named(v.kind); timed != nil {
+		b.Measure, b.Preset = timed.Measure().Name, timed.Preset().Name
+	}
 	left, right := 0, 0
 	for n, in := range v.ins {
 		b.Inputs = append(b.Inputs, in.Pin)
 		left = max(left, length(in.Name))
 		if in.word != "" {
 			y := v.y + v.line(n)
-			l.out.Words = append(l.out.Words, Word{X: x - 2 - length(in.word), Y: y, Text: in.word})
-			l.out.Lines = append(l.out.Lines, Line{{x - 1, y, x, y}})
+			l.out.Words = append(l.out.Words, Word{X: x - 2 - length(in.word), Y: y, Text: in.word, Start: in.at.Start, End: in.at.End})
+			from := Value{in.word, in.at.Start, in.at.End}
+			l.out.Lines = append(l.out.Lines, Line{From: from, Pieces: []Piece{{x - 1, y, x, y}}})
 		}
 	}
 	for _, out := range v.outs {

@@ -7,6 +7,7 @@
 package live
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"time"
@@ -208,17 +209,32 @@ type Flow struct {
 	Closed   bool // of a contact: it would pass power that reached it; of anything else: Out
 }
 
-// Look returns the power at every element of every rung in a scan.
-func (b *Bench) Look(scan int) []Flow {
+// A Carried is what a line of a block diagram carries: the value of what stands at a place of the text, as people read it.
+type Carried struct {
+	Start, End int
+	Instance   string // of the block of one's own whose network it is, or ""
+	Value      string
+}
+
+// Look returns the power at every element of every rung in a scan, and what the lines of every network carry.
+func (b *Bench) Look(scan int) ([]Flow, []Carried) {
 	again := b.before(scan)
 	if again == nil {
-		return nil
+		return nil, nil
 	}
 	o := observe.Of(again)
-	w := &watcher{observer: o, values: map[check.Expr]int64{}}
+	w := &watcher{program: b.program, observer: o, values: map[check.Expr]int64{}, carried: map[Carried]string{}}
 	o.Watch(w)
 	o.Scan()
-	return w.flows
+	var carried []Carried
+	for at, value := range w.carried {
+		at.Value = value
+		carried = append(carried, at)
+	}
+	slices.SortFunc(carried, func(a, b Carried) int {
+		return cmp.Or(cmp.Compare(a.Start, b.Start), cmp.Compare(a.End, b.End), cmp.Compare(a.Instance, b.Instance))
+	})
+	return w.flows, carried
 }
 
 // Walk tells a scan step by step; nothing where it cannot be looked at.
@@ -307,17 +323,31 @@ func instances(name string, t *check.Type, found map[string][]string) {
 }
 
 type watcher struct {
+	program  *check.Program
 	observer *observe.Observer
 	flows    []Flow
 	values   map[check.Expr]int64
+	carried  map[Carried]string
 }
 
 func (w *watcher) Begin(any)                               {}
 func (w *watcher) End()                                    {}
 func (w *watcher) Wrote(string, source.Span, int64, int64) {}
 
-// Value notes what a contact reads, whether power reaches it or not.
-func (w *watcher) Value(e check.Expr, _ string, v int64) { w.values[e] = v }
+// Value notes what a contact reads, whether power reaches it or not, and what stands in a network; of several at one place the last.
+func (w *watcher) Value(e check.Expr, name string, v int64) {
+	w.values[e] = v
+	if at := e.Span(); w.program.NetworkAt(at) != nil {
+		w.carried[Carried{at.Start, at.End, w.observer.Instance(), ""}] = w.word(e, name, v)
+	}
+}
+
+func (w *watcher) word(e check.Expr, name string, v int64) string {
+	if e.Type().Class == check.Text {
+		return w.observer.Word(name, v)
+	}
+	return observe.Word(e.Type(), v)
+}
 
 // Power notes the power at an element.
 func (w *watcher) Power(e check.Element, in, out bool) {

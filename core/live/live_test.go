@@ -2,6 +2,7 @@ package live_test
 
 import (
 	"fmt"
+	"strings"
 	"testing"
 	"time"
 
@@ -71,14 +72,19 @@ func TestLookAtAnyScan(t *testing.T) {
 	b.Run(1)
 	on(0)
 	b.Run(600)
-	passes := func(scan, at int) bool { return b.Look(scan)[at].Out }
+	passes := func(scan, at int) bool {
+		flows, _ := b.Look(scan)
+		return flows[at].Out
+	}
 	assert.True(t, passes(5, 0), "mist_on at its scan")
 	assert.False(t, passes(6, 0))
 	assert.True(t, passes(6, 1), "held in")
 	assert.True(t, passes(5, 4), "the edge, for one scan")
 	assert.False(t, passes(6, 4))
 	assert.True(t, passes(550, 1))
-	assert.Nil(t, b.Look(606), "a scan that is not there yet")
+	flows, lines := b.Look(606)
+	assert.Empty(t, flows, "a scan that is not there yet")
+	assert.Empty(t, lines)
 }
 
 func TestReplaceKeepsValues(t *testing.T) {
@@ -91,7 +97,8 @@ func TestReplaceKeepsValues(t *testing.T) {
 	assert.Equal(t, 50, b.First())
 	assert.Equal(t, int64(1), value(t, b, "presses", 59))
 	assert.Equal(t, int64(590e6), value(t, b, "settle.ET", 59))
-	assert.NotNil(t, b.Look(55))
+	flows, _ := b.Look(55)
+	assert.NotEmpty(t, flows)
 	_, err := b.Why("mist_valve", 55)
 	assert.ErrorContains(t, err, "was changed at scan 50")
 }
@@ -150,7 +157,8 @@ func TestPlayAScript(t *testing.T) {
 	for i, c := range run.Trace.Columns {
 		assert.Equal(t, c.Changes(0, 600), b.Trace().Columns[i].Changes(0, 600), c.Name)
 	}
-	assert.NotNil(t, b.Look(450))
+	flows, _ := b.Look(450)
+	assert.NotEmpty(t, flows)
 }
 
 func TestAFaultStopsTheBench(t *testing.T) {
@@ -208,10 +216,46 @@ END_PROGRAM
 	b.Run(2)
 	assert.Equal(t, map[string][]string{"bed": {"one", "two"}}, b.Instances())
 	power := map[string]bool{}
-	for _, f := range b.Look(1) {
+	flows, _ := b.Look(1)
+	for _, f := range flows {
 		power[f.Instance] = f.Out
 	}
 	assert.Equal(t, map[string]bool{"one": true, "two": false}, power)
+}
+
+// The lines of a block diagram carry what was worked out in the scan, in a block of one's own for each instance.
+func TestWhatLinesCarry(t *testing.T) {
+	const text = `FUNCTION_BLOCK bed
+VAR_INPUT on : BOOL; END_VAR
+VAR_OUTPUT valve : BOOL; END_VAR
+FBD
+NETWORK NOT(on) => valve;
+END_FBD
+END_FUNCTION_BLOCK
+PROGRAM p
+VAR_INPUT mist_on : BOOL; END_VAR
+VAR one, two : bed; n : INT; t : TON; d : TIME; END_VAR
+FBD
+NETWORK
+  one(on := mist_on);
+  two(on := /mist_on);
+  wire more := ADD(n, 2);
+  more => n;
+  SEL([P mist_on], T#1s, T#1500ms) => d;
+END_FBD
+END_PROGRAM
+`
+	b := bench(t, text)
+	require.NoError(t, b.Do(signal.Write, "mist_on", 1))
+	b.Run(2)
+	_, lines := b.Look(1)
+	said := map[string]string{}
+	for _, l := range lines {
+		said[strings.TrimPrefix(l.Instance+" "+text[l.Start:l.End], " ")] = l.Value
+	}
+	assert.Equal(t, map[string]string{"one NOT(on)": "FALSE", "one on": "TRUE", "two NOT(on)": "TRUE", "two on": "FALSE", "mist_on": "TRUE",
+		"/mist_on": "FALSE", "ADD(n, 2)": "4", "n": "2", "2": "2", "more": "4", "[P mist_on]": "FALSE",
+		"SEL([P mist_on], T#1s, T#1500ms)": "1 s", "T#1s": "1 s", "T#1500ms": "1.5 s"}, said)
 }
 
 // Words have the names of their bits, and what lies across them.

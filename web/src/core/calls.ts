@@ -137,6 +137,12 @@ export interface ByWhich {
   alone: number
 }
 
+export interface Carried {
+  start: number
+  end: number
+  value: string
+}
+
 export interface Cell {
   files: Record<string, string>
   scenario: number
@@ -205,7 +211,9 @@ export interface Device {
 export interface Drawn {
   units: Unit[]
   rungs: Rung[]
+  networks: Rung[]
   fresh: Record<string, Geometry>
+  laid: Record<string, Network>
 }
 
 export interface DrawnExpected {
@@ -265,6 +273,12 @@ export interface Fix {
 
 export interface Folder {
   files: Record<string, string>
+}
+
+export interface Fork {
+  x: number
+  y: number
+  ways: number
 }
 
 export interface Form {
@@ -372,6 +386,12 @@ export interface Lane {
   segments: [number, number, number][]
 }
 
+export interface LineValue {
+  name: string
+  start: number
+  end: number
+}
+
 export interface Link {
   boundary: number
   fromRow: number
@@ -406,6 +426,7 @@ export interface Looked {
   values: Record<string, string>
   since: Record<string, string>
   flows: [number, number, number, number][]
+  lines: Carried[]
   forced: string[]
   fault: string
   line: number
@@ -462,6 +483,53 @@ export interface Naming {
   file: string
   text: string
   name: string
+}
+
+export interface Network {
+  title: string
+  width: number
+  height: number
+  boxes: NetworkBox[]
+  words: NetworkWord[]
+  names: NetworkWord[]
+  lines: NetworkLine[]
+}
+
+export interface NetworkBox {
+  x: number
+  y: number
+  width: number
+  height: number
+  heading: string
+  instance: string
+  kind: string
+  measure: string
+  preset: string
+  start: number
+  end: number
+  inputs: NetworkPin[]
+  outputs: NetworkPin[]
+}
+
+export interface NetworkLine {
+  from: LineValue
+  pieces: Piece[]
+  forks: Fork[]
+}
+
+export interface NetworkPin {
+  name: string
+  inverted: boolean
+}
+
+export interface NetworkWord {
+  x: number
+  y: number
+  text: string
+  inverted: boolean
+  target: boolean
+  start: number
+  end: number
 }
 
 export interface OfInput {
@@ -538,6 +606,13 @@ export interface Pasted {
 
 export interface Picture {
   svg: string
+}
+
+export interface Piece {
+  x1: number
+  y1: number
+  x2: number
+  y2: number
 }
 
 export interface Pin {
@@ -885,6 +960,7 @@ export interface Unit {
   name: string
   kind: string
   ladder: boolean
+  diagram: boolean
   line: number
 }
 

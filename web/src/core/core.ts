@@ -1,6 +1,6 @@
 // The core as the page asks it. The types of its calls are made from the core's own.
 import type { Exercise, Trace } from '../contract'
-import type { Calls, Drawn as Sent, Geometry, Place, Program, Rung as Known, Step } from './calls'
+import type { Calls, Drawn as Sent, Geometry, Network, Place, Program, Rung as Known, Step } from './calls'
 
 export type {
   Box,
@@ -14,6 +14,9 @@ export type {
   Looked,
   LookAt,
   NamePlace,
+  Network,
+  NetworkBox,
+  NetworkLine,
   Place,
   Put,
   Spot,
@@ -28,7 +31,10 @@ export type {
 /** A rung at its place in the text; its geometry is the same object as long as the rung stays. */
 export type Rung = Known & { geometry: Geometry }
 
-export type Drawn = Omit<Sent, 'rungs' | 'fresh'> & { rungs: Rung[] }
+/** A network of a block diagram at its place in the text. */
+export type PlacedNetwork = Known & { geometry: Network }
+
+export type Drawn = { units: Sent['units']; rungs: Rung[]; networks: PlacedNetwork[] }
 
 /** What is shown of a scan. */
 export type Shown = Omit<Calls['look']['in'], 'scan'>
@@ -79,6 +85,7 @@ class WorkerHost implements Host {
 export class Core {
   #host: Host
   #geometry = new Map<string, Geometry>()
+  #laid = new Map<string, Network>()
 
   constructor(host: Host = new WorkerHost()) {
     this.#host = host
@@ -98,7 +105,12 @@ export class Core {
 
   #assemble(d: Sent): Drawn {
     for (const [key, geometry] of Object.entries(d.fresh)) this.#geometry.set(key, geometry)
-    return { units: d.units, rungs: d.rungs.map((r) => ({ ...r, geometry: this.#geometry.get(r.key)! })) }
+    for (const [key, network] of Object.entries(d.laid)) this.#laid.set(key, network)
+    return {
+      units: d.units,
+      rungs: d.rungs.map((r) => ({ ...r, geometry: this.#geometry.get(r.key)! })),
+      networks: d.networks.map((n) => ({ ...n, geometry: this.#laid.get(n.key)! })),
+    }
   }
 
   /** Draws a program with rungs of at most so many columns. */

@@ -6,6 +6,7 @@
   import { words, type Language, type Written } from '../state/written.svelte'
   import type { Drawing } from '../state/drawing.svelte'
   import Bay from './Bay.svelte'
+  import BlocksView from './BlocksView.svelte'
   import Divider from './Divider.svelte'
   import Editor from './Editor.svelte'
   import LadderEditor from './LadderEditor.svelte'
@@ -26,9 +27,9 @@
   let editor = $state<Editor>()
   let strip = $state<NameStrip>()
   let cursor = $state({ line: 1, column: 1 })
-  /** A program in structured text has nothing to draw, and without the core there is nothing to draw with. */
+  /** Structured text has nothing to draw, and without the core there is nothing to draw with. */
   const shown = $derived<View>(
-    !draft.core || !drawing ? 'text' : draft.language === 'ladder' || view === 'variables' ? view : 'text',
+    !draft.core || !drawing ? 'text' : draft.language !== 'st' || view === 'variables' ? view : 'text',
   )
   function choose(v: View) {
     view = v
@@ -45,7 +46,7 @@
   export async function enter() {
     if (view === 'text' || view === 'variables') choose('both')
     await tick()
-    document.querySelector<HTMLElement>('.ladder, .cm-content')?.focus()
+    document.querySelector<HTMLElement>('.ladder, .blocks, .cm-content')?.focus()
   }
 
   /** A name in a line of the text, as the bench has it. */
@@ -61,8 +62,11 @@
   }
 </script>
 
-{#snippet ladder()}
-  {#key draft.opened}<LadderEditor drawing={drawing!} points={[...e.inputs, ...e.outputs]} {bench} {go} />{/key}
+{#snippet drawn()}
+  {#key draft.opened}
+    {#if draft.language === 'fbd'}<BlocksView drawing={drawing!} {bench} {go} />
+    {:else}<LadderEditor drawing={drawing!} points={[...e.inputs, ...e.outputs]} {bench} {go} />{/if}
+  {/key}
 {/snippet}
 {#snippet text()}
   <!-- svelte-ignore a11y_no_static_element_interactions -->
@@ -108,7 +112,7 @@
     </div>
     {#if draft.core}
       <div role="tablist" aria-label="How to look at it" class="tabs tabs-box tabs-sm">
-        {#each views.filter(([v]) => draft.language === 'ladder' || v === 'text' || v === 'variables') as [v, name] (v)}
+        {#each views.filter(([v]) => draft.language !== 'st' || v === 'text' || v === 'variables') as [v, name] (v)}
           <button
             role="tab"
             class="tab text-base-content"
@@ -131,7 +135,7 @@
   </div>
   {#if shown === 'variables'}
     <div class="min-h-0 grow overflow-y-auto"><VariableTable drawing={drawing!} {go} /></div>
-  {:else if shown === 'drawing'}{@render ladder()}
+  {:else if shown === 'drawing'}{@render drawn()}
   {:else}
     <!-- The text stays the same field when the drawing comes beside it. -->
     {@const upright = wide > 720}
@@ -142,7 +146,7 @@
         class="min-h-0 grow"
       >
         {#if shown === 'both'}
-          <Bay name="Drawing" size={62} order={1} least={20}>{@render ladder()}</Bay>
+          <Bay name="Drawing" size={62} order={1} least={20}>{@render drawn()}</Bay>
           <Divider {upright} label="Between drawing and text" />
         {/if}
         <Bay name="Text" size={shown === 'both' ? 38 : 100} order={2} least={20}>

@@ -1,6 +1,6 @@
 import type { Exercise, Point, Why } from '../api'
 import type { Rehearsal } from './rehearsal.svelte'
-import type { Core, Device, Item, Lane, Looked, Opened, Put, Rung, Shown, Stage, Unit } from '../core/core'
+import type { Core, Device, Lane, Looked, Opened, PlacedNetwork, Put, Rung, Shown, Stage, Unit } from '../core/core'
 
 export type Speed = 'scan a second' | 'a tenth' | 'real' | 'ten times'
 
@@ -36,6 +36,7 @@ export class Bench {
   watch = $state<string[]>([])
   names = $state<string[]>([])
   rungs = $state.raw<Rung[]>([])
+  networks = $state.raw<PlacedNetwork[]>([])
   units = $state.raw<Unit[]>([])
   /** The instances of each block of one's own, and the one whose inside is shown. */
   instances = $state<Record<string, string[]>>({})
@@ -72,6 +73,7 @@ export class Bench {
   #range = { from: 0, to: 0 }
   #written: string[] = []
   #also: string[] = []
+  #carried = $derived(new Map((this.view?.lines ?? []).map((l) => [`${l.start}-${l.end}`, l.value])))
   #flows = $derived(new Map((this.view?.flows ?? []).map((f) => [f[0], f])))
   #busy = false
   #due = 0
@@ -119,8 +121,13 @@ export class Bench {
     return found ? { in: !!found[1], out: !!found[2], closed: !!found[3] } : undefined
   }
 
+  /** What a line of a block diagram carries that begins at a place of the text. */
+  carried(start: number, end: number) {
+    return this.#carried.get(`${start}-${end}`)
+  }
+
   /** A timer's or counter's face: 3.2 s of 5 s. */
-  face(label: string, item: Item): string {
+  face(label: string, item: { measure?: string; preset?: string }): string {
     const now = item.measure && this.value(label + '.' + item.measure)
     return now ? `${now} of ${this.value(label + '.' + item.preset)}` : ''
   }
@@ -157,7 +164,18 @@ export class Bench {
         for (const member of [i.measure, i.preset]) if (member) names.add(label + '.' + member)
       }
     }
+    for (const n of this.networks) for (const name of this.#ofNetwork(n)) names.add(name)
     return { names: [...names], ...this.#range, instances: this.chosen }
+  }
+
+  /** What is shown of a network by its name: what blocks measure, and what comes out of them. */
+  #ofNetwork(n: PlacedNetwork): string[] {
+    const inside = (name: string) => this.inside(this.units[n.unit], name)
+    const measured = n.geometry.boxes.flatMap((b) =>
+      b.measure ? [`${b.instance}.${b.measure}`, `${b.instance}.${b.preset}`] : [],
+    )
+    const lines = n.geometry.lines.flatMap((l) => (l.from.start === l.from.end && l.from.name ? [l.from.name] : []))
+    return [...measured, ...lines].map(inside)
   }
 
   /** These rungs, at this stretch of the text, are in view. */
@@ -230,6 +248,7 @@ export class Bench {
     await this.#try(async () => {
       const drawn = await this.core.draw({ file, text })
       this.rungs = drawn.rungs
+      this.networks = drawn.networks
       this.units = drawn.units
     })
   }

@@ -1,6 +1,19 @@
 import type { Written } from './written.svelte'
 import { language } from '../core/calls'
-import type { Box, Core, Drawn, Geometry, Item, Listed, Place, Rung, Spot, Step, Unit } from '../core/core'
+import type {
+  Box,
+  Core,
+  Drawn,
+  Geometry,
+  Item,
+  Listed,
+  Place,
+  PlacedNetwork,
+  Rung,
+  Spot,
+  Step,
+  Unit,
+} from '../core/core'
 
 /** What can be put into a rung. */
 export type Tool = 'contact' | 'coil' | 'block' | 'branch' | 'rung'
@@ -70,6 +83,7 @@ export class Drawing {
   readonly core: Core
   units = $state.raw<Unit[]>([])
   rungs = $state.raw<Rung[]>([])
+  networks = $state.raw<PlacedNetwork[]>([])
   listed = $state.raw<Listed[]>([])
   blocks = $state.raw<Box[]>([])
   place = $state.raw<Place>({ unit: 0, rung: 0, path: [0] })
@@ -197,6 +211,7 @@ export class Drawing {
     this.#taken = text
     this.units = drawn.units
     this.rungs = drawn.rungs
+    this.networks = drawn.networks
     if (this.index < 0 && this.rungs.length)
       this.place = {
         ...this.#placeOf(this.rungs[Math.min(Math.max(this.place.rung, 0), this.rungs.length - 1)]),

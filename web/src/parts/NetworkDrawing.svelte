@@ -1,0 +1,158 @@
+<script lang="ts">
+  // One network of a block diagram, with what its lines carry: TRUE is yellow and thick, a number stands on its line, a timer
+  // or counter has its face.
+  import type { NetworkBox, NetworkLine, PlacedNetwork } from '../core/core'
+  import { across, along, circle, faceHeight, placed, size } from '../state/network'
+
+  let {
+    network,
+    carries = () => undefined,
+    face = () => '',
+    pick,
+  }: {
+    network: PlacedNetwork
+    /** What a line carries; undefined while nothing runs. */
+    carries?: (line: NetworkLine) => string | undefined
+    face?: (box: NetworkBox) => string
+    /** Goes to a place of the network's text. */
+    pick?: (start: number) => void
+  } = $props()
+
+  const g = $derived(network.geometry)
+  const { width, height } = $derived(size(g))
+  const lit = (l: NetworkLine) => carries(l) === 'TRUE'
+  /** A value is written on its line unless the line itself shows it, or it is a constant. */
+  const written = (l: NetworkLine) => {
+    const v = carries(l)
+    return v === undefined || v === 'TRUE' || v === 'FALSE' || !placed(l) ? '' : v
+  }
+  const choose = (start: number) => (event: Event) => {
+    event.stopPropagation()
+    pick?.(start)
+  }
+</script>
+
+{#snippet bubble(x: number, y: number)}<circle cx={x} cy={y} r={circle} class="circle" />{/snippet}
+
+<svg
+  {width}
+  {height}
+  viewBox="0 0 {width} {height}"
+  class="network block"
+  class:pickable={pick}
+  role="img"
+  aria-label="Network {g.title || 'at line ' + network.line}"
+>
+  {#each g.lines as l, n (n)}
+    <g class="line" class:lit={lit(l)} data-carries={carries(l)}>
+      {#each l.pieces as p, m (m)}
+        <path d="M{across(p.x1)} {along(p.y1)}L{across(p.x2)} {along(p.y2)}" />
+      {/each}
+      {#each l.forks as f, m (m)}<circle cx={across(f.x)} cy={along(f.y)} r="3.5" class="fork" />{/each}
+    </g>
+  {/each}
+  {#each g.boxes as b, n (n)}
+    {@const left = across(b.x)}
+    {@const right = across(b.x + b.width - 1)}
+    {@const top = along(b.y) - 12}
+    {@const shown = face(b)}
+    <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
+    <g aria-label={b.heading} onclick={choose(b.start)}>
+      <rect x={left} y={top} width={right - left} height={along(b.y + b.height - 1) - top - 4} rx="2" class="body" />
+      <text x={(left + right) / 2} y={along(b.y) + 4} class="kind">{b.heading}</text>
+      {#each b.inputs as pin, m (m)}
+        {@const y = along(b.y + 1 + m)}
+        <text x={left + 5} y={y + 4} class="pin">{pin.name}</text>
+        {#if pin.inverted}{@render bubble(left - circle, y)}{/if}
+      {/each}
+      {#each b.outputs as pin, m (m)}
+        <text x={right - 5} y={along(b.y + 1 + m) + 4} class="pin end">{pin.name}</text>
+      {/each}
+      {#if shown}
+        <rect
+          x={(left + right) / 2 - shown.length * 3.8 - 5}
+          y={along(b.y + b.height - 1) - 12}
+          width={shown.length * 7.6 + 10}
+          height={faceHeight}
+          rx="3"
+          class="plate"
+        />
+        <text x={(left + right) / 2} y={along(b.y + b.height - 1) + 1} class="face">{shown}</text>
+      {/if}
+    </g>
+  {/each}
+  {#each g.words as w, n (n)}
+    <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
+    <g onclick={choose(w.start)}>
+      <text x={across(w.x) - 3} y={along(w.y) + 4} class="name">{w.text}</text>
+      {#if w.inverted}{@render bubble(across(w.x) - 9, along(w.y))}{/if}
+    </g>
+  {/each}
+  {#each g.names as w, n (n)}<text x={across(w.x) - 4} y={along(w.y) - 5} class="wire">{w.text}</text>{/each}
+  {#each g.lines as l, n (n)}
+    {#if written(l)}<text x={across(l.pieces[0].x1) + 5} y={along(l.pieces[0].y1) - 5} class="value">{written(l)}</text
+      >{/if}
+  {/each}
+</svg>
+
+<style>
+  .network {
+    font-family: var(--font-mono);
+    font-size: 12.5px;
+    fill: var(--color-base-content);
+  }
+  .pickable g[onclick],
+  .pickable text {
+    cursor: pointer;
+  }
+  .line path {
+    stroke: color-mix(in oklab, var(--color-base-content) 55%, transparent);
+    stroke-width: 1.5;
+    stroke-linecap: square;
+  }
+  .fork {
+    fill: color-mix(in oklab, var(--color-base-content) 75%, var(--color-base-100));
+  }
+  .lit path {
+    stroke: var(--color-primary);
+    stroke-width: 4.5;
+  }
+  .lit .fork {
+    fill: var(--color-primary);
+  }
+  .body {
+    stroke: var(--color-base-content);
+    stroke-width: 1.5;
+    fill: var(--color-base-200);
+  }
+  .circle {
+    stroke: var(--color-base-content);
+    stroke-width: 1.5;
+    fill: var(--color-base-100);
+  }
+  .kind {
+    text-anchor: middle;
+    font-weight: 600;
+  }
+  .end {
+    text-anchor: end;
+  }
+  .plate {
+    stroke: var(--color-base-content);
+    fill: var(--color-base-100);
+  }
+  .face {
+    text-anchor: middle;
+  }
+  .wire {
+    font-style: italic;
+    font-size: 11px;
+  }
+  .value {
+    font-size: 11px;
+    font-weight: 600;
+    stroke: var(--color-base-100);
+    stroke-width: 3px;
+    paint-order: stroke;
+  }
+</style>
