@@ -99,7 +99,7 @@ var onWorkbench = []Call{
 	onBench("device", (*Page).device), onBench("do", (*Page).do), onBench("release", (*Page).release), onBench("run", (*Page).run),
 	onBench("look", (*Page).look), onBench("back", (*Page).back), onBench("trace", (*Page).trace), onBench("next", (*Page).next),
 	onBench("why", (*Page).why), onBench("script", (*Page).script), onBench("walk", (*Page).walk), onBench("words", (*Page).words),
-	call("wiring", (*Page).wiring),
+	call("wiring", (*Page).wiring), call("convert", (*Page).convert),
 }
 
 // Calls lists what the console may ask.

@@ -1,4 +1,4 @@
-// Colours for structured text and ladder notation.
+// Colours for structured text, ladder notation and block diagrams.
 
 import { HighlightStyle, StreamLanguage, syntaxHighlighting } from '@codemirror/language'
 import { tags } from '@lezer/highlight'
@@ -8,8 +8,8 @@ const setOf = (words: string) => new Set(words.toLowerCase().split(' '))
 const keywords = setOf(words.keywords)
 const types = setOf(words.types + ' ' + words.blocks)
 
-const language = StreamLanguage.define<{ comment: number }>({
-  startState: () => ({ comment: 0 }),
+const language = StreamLanguage.define<{ comment: number; blocks: boolean }>({
+  startState: () => ({ comment: 0, blocks: false }),
   token(stream, state) {
     if (state.comment > 0 || stream.match('(*')) {
       if (state.comment === 0) state.comment = 1
@@ -31,7 +31,8 @@ const language = StreamLanguage.define<{ comment: number }>({
       if (/t/i.test(first) && stream.match(/^(T|TIME)#[-\w.]+/i)) return 'number'
       const w = (stream.match(/^\w+/) as RegExpMatchArray)[0].toLowerCase()
       if (w === 'true' || w === 'false') return 'atom'
-      if (keywords.has(w)) return 'keyword'
+      if (w === 'fbd' || w === 'end_fbd') state.blocks = w === 'fbd'
+      if (keywords.has(w) || (state.blocks && (w === 'network' || w === 'wire'))) return 'keyword'
       if (types.has(w)) return 'typeName'
       return 'variableName'
     }

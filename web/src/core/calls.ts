@@ -32,6 +32,7 @@ export interface Calls {
   walk: { in: Scanned; out: Stage[] }
   words: { in: object; out: Word[] }
   wiring: { in: object; out: Picture }
+  convert: { in: Converting; out: Converted }
   outline: { in: Folder; out: Outline }
   judge: { in: Judged; out: Judgement }
   try: { in: Tried; out: Variant }
@@ -181,6 +182,17 @@ export interface Choice {
 export interface Completion {
   from: number
   offers: Offer[]
+}
+
+export interface Converted {
+  text: string
+  told: string[]
+}
+
+export interface Converting {
+  file: string
+  text: string
+  language: string
 }
 
 export interface Cut {

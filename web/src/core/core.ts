@@ -34,7 +34,10 @@ export type Rung = Known & { geometry: Geometry }
 /** A network of a block diagram at its place in the text. */
 export type PlacedNetwork = Known & { geometry: Network }
 
+/** A program as it is drawn; nothing of it, as long as nothing is known. */
 export type Drawn = { units: Sent['units']; rungs: Rung[]; networks: PlacedNetwork[] }
+
+export const undrawn: Drawn = { units: [], rungs: [], networks: [] }
 
 /** What is shown of a scan. */
 export type Shown = Omit<Calls['look']['in'], 'scan'>
@@ -102,6 +105,8 @@ export class Core {
     this.#call('open', { period, inputs, outputs, graded, tasks })
   check = (p: Program) => this.#call('check', p)
   format = (p: Program) => this.#call('format', p)
+  /** The same program in another language. */
+  convert = (p: Program, language: string) => this.#call('convert', { ...p, language })
 
   #assemble(d: Sent): Drawn {
     for (const [key, geometry] of Object.entries(d.fresh)) this.#geometry.set(key, geometry)

@@ -4,7 +4,7 @@
   import { onDestroy } from 'svelte'
   import { MediaQuery } from 'svelte/reactivity'
   import { api, follow, type Handin } from '../api'
-  import { Core, type Rung } from '../core/core'
+  import { Core, undrawn } from '../core/core'
   import { session } from '../state/session.svelte'
   import { spoken } from '../zone'
   import Bay from '../parts/Bay.svelte'
@@ -26,18 +26,15 @@
   let looking: ReturnType<typeof setTimeout> | undefined
   onDestroy(() => clearTimeout(looking))
 
-  // The rungs of a ladder, drawn beside the reasons and below; without the core the words stand alone.
-  let rungs = $state<Rung[]>([])
+  // The program, drawn beside the reasons and below; without the core the words stand alone.
+  let drawn = $state.raw(undrawn)
   let core = $state.raw<Core>()
   onDestroy(() => core?.end())
   async function draw(h: Handin) {
     const program = h.programs?.[0] ?? { file: h.file, text: h.text ?? '' }
-    if (!h.programs && !/ladder/i.test(program.text)) return void (rungs = [])
+    if (!h.programs && !/\b(LADDER|FBD)\b/i.test(program.text)) return void (drawn = undrawn)
     core ??= new Core()
-    rungs = await core.draw(program).then(
-      (d) => d.rungs,
-      () => [],
-    )
+    drawn = await core.draw(program).catch(() => undrawn)
   }
 
   // A page opened before the mark is there waits for it.
@@ -87,10 +84,10 @@
           <summary>What was handed in, as text</summary>
           <pre class="overflow-x-auto rounded-box bg-base-200 p-3 font-mono text-xs">{h.text}</pre>
         </details>
-      {:else}<HandinProgram handin={h} {rungs} changed={() => again++} />{/if}{/snippet}
+      {:else}<HandinProgram handin={h} {drawn} changed={() => again++} />{/if}{/snippet}
     {#snippet marks()}<LookView handin={h} />{#if h.result}<HandinMarks
           handin={h}
-          {rungs}
+          {drawn}
           play={!back}
         />{/if}{/snippet}
 

@@ -7,7 +7,7 @@
   import type { Written } from '../state/written.svelte'
   import type { Drawing } from '../state/drawing.svelte'
   import AddressTable from './AddressTable.svelte'
-  import BenchRungs from './BenchRungs.svelte'
+  import BenchDrawing from './BenchDrawing.svelte'
   import Compare from './Compare.svelte'
   import ForetoldPane from './ForetoldPane.svelte'
   import ScanWalk from './ScanWalk.svelte'
@@ -167,7 +167,7 @@
               onclick={() => (bench.why = null)}>×</button
             >
           </h3>
-          <WhyView why={bench.why} rungs={bench.rungs} go={(s) => bench.look(s.scan)} />
+          <WhyView why={bench.why} drawn={bench} go={(s) => bench.look(s.scan)} />
         </div>{/if}
       {#if view === 'Predict'}
         <ForetoldPane
@@ -204,7 +204,7 @@
           <Compare {bench} {draft} />
           {#if bench.partner}
             <TraceStrip {bench} />
-            <BenchRungs bench={bench.partner} label="The other program" />
+            <BenchDrawing bench={bench.partner} label="The other program" />
           {/if}
         {:else}
           <div class="grid gap-2 md:grid-cols-2">

@@ -15,11 +15,7 @@
   })
 
   const inside = (n: PlacedNetwork, name: string) => bench!.inside(drawing.units[n.unit], name)
-  const carries = (n: PlacedNetwork) => (l: NetworkLine) => {
-    if (!alive) return undefined
-    if (l.from.start === l.from.end) return bench!.value(inside(n, l.from.name))
-    return bench!.carried(n.start + l.from.start, n.start + l.from.end)
-  }
+  const carries = (n: PlacedNetwork) => (l: NetworkLine) => (alive ? bench!.carries(n, l) : undefined)
   const face = (n: PlacedNetwork) => (b: NetworkBox) => (alive ? bench!.face(inside(n, b.instance), b) : '')
   const pick = (n: PlacedNetwork) => (start: number) => {
     const before = drawing.draft.text.slice(0, n.start + start).split('\n')

@@ -2,13 +2,28 @@
   // A second program on the same inputs, side by side: one's other language, the starter, an earlier hand-in.
   import { api } from '../api'
   import { session } from '../state/session.svelte'
-  import { Core } from '../core/core'
-  import { Bench } from '../state/bench.svelte'
-  import type { Written } from '../state/written.svelte'
+  import type { Bench } from '../state/bench.svelte'
+  import { putBeside, takeAway } from '../state/beside'
+  import { programming, words, type Written } from '../state/written.svelte'
 
   let { bench, draft }: { bench: Bench; draft: Written } = $props()
   let notice = $state('')
   let choice = $state('')
+  /** What stays as it was in another language. */
+  let said = $state<string[]>([])
+
+  /** The same program in the languages that it is not written in. */
+  const translations = (): Other[] =>
+    programming
+      .filter((l) => l !== draft.language && draft.core)
+      .map((l) => ({
+        label: `the same in ${words[l].toLowerCase()}`,
+        text: async () => {
+          const { text, told } = await draft.core!.convert({ file: draft.file, text: draft.text }, l)
+          said = told
+          return { file: 'same.' + l, text }
+        },
+      }))
 
   interface Other {
     label: string
@@ -18,24 +33,24 @@
   const others = api.handins(draft.exercise.name).then(
     ({ items }): Other[] => [
       { label: 'this program as it is now', text: async () => ({ file: draft.file, text: draft.text }) },
+      ...translations(),
       ...draft.others().map((o) => ({ label: o.label, text: async () => o })),
       ...items.map((h) => ({
         label: `hand-in ${h.number}${h.person.login === session.person?.login ? '' : ' of ' + h.person.name}`,
         text: async () => api.handin(String(h.id)).then((h) => ({ file: h.file, text: h.text ?? '' })),
       })),
     ],
-    (): Other[] => draft.others().map((o) => ({ label: o.label, text: async () => o })),
+    (): Other[] => [...translations(), ...draft.others().map((o) => ({ label: o.label, text: async () => o }))],
   )
 
   async function choose(other: Other | undefined) {
     notice = ''
-    bench.partner?.core.end()
-    if (!other) return void (await bench.compare(null))
+    said = []
+    takeAway(bench)
+    if (!other) return
     try {
       const { file, text } = await other.text()
-      const core = new Core()
-      const partner = new Bench(draft.exercise, core, core.open(draft.exercise))
-      notice = await bench.compare(partner, file, text)
+      notice = await putBeside(bench, draft.exercise, file, text)
     } catch (error) {
       notice = (error as Error).message
     }
@@ -64,4 +79,5 @@
     {/if}
   </label>
 {/await}
+{#each said as line (line)}<p class="text-sm">{line}</p>{/each}
 {#if notice}<p class="alert alert-soft" role="alert">{notice}</p>{/if}

@@ -1,18 +1,18 @@
 <script lang="ts">
   // What a hand-in earned: messages, what was taken off, and each scenario with its reasons and traces.
   import type { Handin, ScenarioMark } from '../api'
-  import type { Rung } from '../core/core'
+  import type { Drawn } from '../core/core'
   import Diagnostics from './Diagnostics.svelte'
   import Mark from './Mark.svelte'
   import ScenarioDetail from './ScenarioDetail.svelte'
 
   let {
     handin: h,
-    rungs,
+    drawn,
     play,
   }: {
     handin: Handin
-    rungs: Rung[]
+    drawn: Drawn
     /** Whose hand-in it is may play a scenario on the bench. */
     play: boolean
   } = $props()
@@ -85,7 +85,7 @@
     <ScenarioDetail
       mark={scenario}
       evidence={h.evidence?.find((e) => e.scenario === scenario.name)}
-      {rungs}
+      {drawn}
       programs={h.programs}
       exercise={play || h.programs ? h.exercise : ''}
       {ran}

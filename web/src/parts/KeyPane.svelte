@@ -1,12 +1,12 @@
 <script lang="ts">
   // What an instructor sees of an exercise besides: its solutions, and what every scenario does and expects.
   import { api, type Key } from '../api'
-  import type { Core, Rung } from '../core/core'
+  import type { Core } from '../core/core'
   import { words, type Draft } from '../state/draft.svelte'
   import { taken } from '../state/rehearsal.svelte'
+  import DrawnProgram from './DrawnProgram.svelte'
   import Editor from './Editor.svelte'
   import Loading from './Loading.svelte'
-  import RungDrawing from './RungDrawing.svelte'
   import TimingDiagram from './TimingDiagram.svelte'
 
   let {
@@ -26,9 +26,6 @@
   let name = $state('')
   const shown = (n: string) => draft.exercise.scenarios.find((s) => s.name === n)?.shown
 
-  async function drawn(file: string, text: string): Promise<Rung[]> {
-    return /\bLADDER\b/i.test(text) ? (await core.draw({ file, text })).rungs : []
-  }
   function rehearse(k: Key, scenario: string) {
     taken.now = {
       exercise: draft.exercise.name,
@@ -66,17 +63,7 @@
             }}>Write it into the program</button
           >
         </div>
-        {#await drawn(s.file, s.text) then rungs}
-          {#each rungs as r (r.unit + ':' + r.number)}
-            <div>
-              <p class="text-sm font-medium">{r.number + 1} {r.geometry.title}</p>
-              <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-              <div class="overflow-x-auto" role="region" aria-label="Rung {r.number + 1} of the solution" tabindex="0">
-                <RungDrawing rung={r} flow={() => undefined} />
-              </div>
-            </div>
-          {/each}
-        {/await}
+        {#await core.draw(s) then { rungs, networks }}<DrawnProgram {rungs} {networks} of="the solution" />{/await}
         <div class="h-64 shrink-0">
           {#key s.file}<Editor text={s.text} diagnostics={[]} readonly label="The solution" />{/key}
         </div>

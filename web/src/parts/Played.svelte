@@ -1,7 +1,7 @@
 <script lang="ts">
   // A script on the bench: its controls, the trace, and the rungs of one program, or of two side by side.
   import type { Bench } from '../state/bench.svelte'
-  import BenchRungs from './BenchRungs.svelte'
+  import BenchDrawing from './BenchDrawing.svelte'
   import PlayControls from './PlayControls.svelte'
   import TraceStrip from './TraceStrip.svelte'
 
@@ -27,9 +27,9 @@
   <div class="h-56 overflow-y-auto"><TraceStrip {bench} /></div>
   <div class="grid gap-3" class:lg:grid-cols-2={bench.partner}>
     {#each sides as [one, name] (name)}
-      {#if one?.rungs.length}<div>
+      {#if one?.loaded}<div>
           <h3 class="mb-1 text-xs font-semibold">{name}</h3>
-          <BenchRungs bench={one} label={name} />
+          <BenchDrawing bench={one} label={name} />
         </div>{/if}
     {/each}
   </div>

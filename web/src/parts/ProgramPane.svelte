@@ -11,15 +11,17 @@
   import Editor from './Editor.svelte'
   import LadderEditor from './LadderEditor.svelte'
   import NameStrip from './NameStrip.svelte'
+  import SameIn from './SameIn.svelte'
   import VariableTable from './VariableTable.svelte'
 
   let { draft, drawing, bench }: { draft: Written; drawing: Drawing | null; bench: Bench | null } = $props()
   const e = $derived(draft.exercise)
-  type View = 'drawing' | 'text' | 'both' | 'variables'
+  type View = 'drawing' | 'text' | 'both' | 'same' | 'variables'
   const views: [View, string][] = [
     ['drawing', 'Drawing'],
     ['text', 'Text'],
     ['both', 'Both'],
+    ['same', 'The same in …'],
     ['variables', 'Variables'],
   ]
   let view = $state<View>((localStorage.getItem('celandine.view') as View | null) ?? 'both')
@@ -27,9 +29,10 @@
   let editor = $state<Editor>()
   let strip = $state<NameStrip>()
   let cursor = $state({ line: 1, column: 1 })
+  const offered = $derived(views.filter(([v]) => draft.language !== 'st' || (v !== 'drawing' && v !== 'both')))
   /** Structured text has nothing to draw, and without the core there is nothing to draw with. */
   const shown = $derived<View>(
-    !draft.core || !drawing ? 'text' : draft.language !== 'st' || view === 'variables' ? view : 'text',
+    !draft.core || !drawing || (view === 'same' && !bench) ? 'text' : offered.some(([v]) => v === view) ? view : 'text',
   )
   function choose(v: View) {
     view = v
@@ -38,7 +41,7 @@
 
   /** Shows a place in the text. */
   export async function go(line: number, column: number) {
-    if (view === 'drawing' || view === 'variables') choose('both')
+    if (view === 'drawing' || view === 'variables' || view === 'same') choose('both')
     await tick()
     editor?.go(line, column)
   }
@@ -112,7 +115,7 @@
     </div>
     {#if draft.core}
       <div role="tablist" aria-label="How to look at it" class="tabs tabs-box tabs-sm">
-        {#each views.filter(([v]) => draft.language !== 'st' || v === 'text' || v === 'variables') as [v, name] (v)}
+        {#each offered as [v, name] (v)}
           <button
             role="tab"
             class="tab text-base-content"
@@ -142,22 +145,28 @@
     {#key upright}
       <PaneGroup
         direction={upright ? 'horizontal' : 'vertical'}
-        autoSaveId={shown === 'both' ? `celandine.both.${upright}` : null}
+        autoSaveId={shown === 'both' || shown === 'same' ? `celandine.${shown}.${upright}` : null}
         class="min-h-0 grow"
       >
-        {#if shown === 'both'}
-          <Bay name="Drawing" size={62} order={1} least={20}>{@render drawn()}</Bay>
-          <Divider {upright} label="Between drawing and text" />
+        {#if shown === 'both' || (shown === 'same' && draft.language !== 'st')}
+          <Bay name="Drawing" size={shown === 'same' ? 50 : 62} order={1} least={20}>{@render drawn()}</Bay>
+          <Divider {upright} label={shown === 'same' ? 'Between the languages' : 'Between drawing and text'} />
         {/if}
-        <Bay name="Text" size={shown === 'both' ? 38 : 100} order={2} least={20}>
-          <div
-            class="flex min-h-0 grow flex-col gap-1"
-            class:pl-2={upright && shown === 'both'}
-            class:pt-2={!upright && shown === 'both'}
-          >
-            {@render text()}
-          </div>
-        </Bay>
+        {#if shown !== 'same' || draft.language === 'st'}
+          <Bay name="Text" size={shown === 'both' ? 38 : shown === 'same' ? 50 : 100} order={2} least={20}>
+            <div
+              class="flex min-h-0 grow flex-col gap-1"
+              class:pl-2={upright && shown === 'both'}
+              class:pt-2={!upright && shown === 'both'}
+            >
+              {@render text()}
+            </div>
+          </Bay>
+        {/if}
+        {#if shown === 'same'}
+          {#if draft.language === 'st'}<Divider {upright} label="Between the languages" />{/if}
+          <Bay name="The same" size={50} order={3} least={20}><SameIn {draft} bench={bench!} /></Bay>
+        {/if}
       </PaneGroup>
     {/key}
   {/if}

@@ -2,7 +2,7 @@
   import type { Evidence, ScenarioMark, SignalMark, Solution } from '../api'
   import { taken } from '../state/rehearsal.svelte'
   import { wordFor } from '../trace'
-  import type { Rung } from '../core/core'
+  import type { Drawn } from '../core/core'
   import PlayedDrawing from './PlayedDrawing.svelte'
   import TimingDiagram from './TimingDiagram.svelte'
   import WhyView from './WhyView.svelte'
@@ -11,14 +11,14 @@
     mark,
     evidence,
     ran,
-    rungs = [],
+    drawn,
     programs,
     exercise = '',
   }: {
     mark: ScenarioMark
     evidence?: Evidence
     ran: boolean
-    rungs?: Rung[]
+    drawn?: Drawn
     /** Of a prediction: the program that was predicted. */
     programs?: Solution[]
     /** Where it can be played; '' where it cannot. */
@@ -70,7 +70,7 @@
     <ul class="flex flex-col gap-1">
       {#each mark.signals.filter((s) => !s.ok) as s (s.signal)}
         <li class="flex flex-col gap-2 border-l-4 border-error pl-3 text-sm">
-          <span>{words(s)}</span>{#if s.why}<WhyView why={s.why} {rungs} go={(step) => diagram?.go(step.scan)} />{/if}
+          <span>{words(s)}</span>{#if s.why}<WhyView why={s.why} {drawn} go={(step) => diagram?.go(step.scan)} />{/if}
         </li>
       {:else}
         {#if mark.signals.length}<li class="border-l-4 border-success pl-3">

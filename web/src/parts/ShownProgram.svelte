@@ -1,23 +1,16 @@
 <script lang="ts">
   // A program to be read: its rungs drawn, or its text, in the language that is chosen.
   import type { Solution } from '../api'
-  import type { Core, Rung } from '../core/core'
+  import type { Core } from '../core/core'
   import { words } from '../state/written.svelte'
+  import DrawnProgram from './DrawnProgram.svelte'
   import Editor from './Editor.svelte'
-  import RungDrawing from './RungDrawing.svelte'
 
   let { programs, core }: { programs: Solution[]; core: Core } = $props()
   let language = $state('')
   const shown = $derived(programs.find((p) => p.language === language) ?? programs[0])
   /** Without the core the text stands alone. */
-  const drawn = $derived(
-    shown.language === 'ladder'
-      ? core.draw(shown).then(
-          (d) => d.rungs,
-          (): Rung[] => [],
-        )
-      : Promise.resolve<Rung[]>([]),
-  )
+  const drawn = $derived(core.draw(shown).catch(() => ({ rungs: [], networks: [] })))
 </script>
 
 <section aria-label="The program" class="flex flex-col gap-2">
@@ -34,17 +27,8 @@
       {/each}
     </div>
   {/if}
-  {#await drawn then rungs}
-    {#each rungs as r (r.unit + ':' + r.number)}
-      <div>
-        <p class="text-sm font-medium">{r.number + 1} {r.geometry.title}</p>
-        <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-        <div class="overflow-x-auto" role="region" aria-label="Rung {r.number + 1} of the program" tabindex="0">
-          <RungDrawing rung={r} flow={() => undefined} />
-        </div>
-      </div>
-    {:else}
-      {#key shown.file}<Editor text={shown.text} diagnostics={[]} readonly label="The program's text" />{/key}
-    {/each}
+  {#await drawn then { rungs, networks }}
+    {#if rungs.length || networks.length}<DrawnProgram {rungs} {networks} of="the program" />
+    {:else}{#key shown.file}<Editor text={shown.text} diagnostics={[]} readonly label="The program's text" />{/key}{/if}
   {/await}
 </section>

@@ -1,6 +1,19 @@
 import type { Exercise, Point, Why } from '../api'
 import type { Rehearsal } from './rehearsal.svelte'
-import type { Core, Device, Lane, Looked, Opened, PlacedNetwork, Put, Rung, Shown, Stage, Unit } from '../core/core'
+import type {
+  Core,
+  Device,
+  Lane,
+  Looked,
+  NetworkLine,
+  Opened,
+  PlacedNetwork,
+  Put,
+  Rung,
+  Shown,
+  Stage,
+  Unit,
+} from '../core/core'
 
 export type Speed = 'scan a second' | 'a tenth' | 'real' | 'ten times'
 
@@ -121,9 +134,11 @@ export class Bench {
     return found ? { in: !!found[1], out: !!found[2], closed: !!found[3] } : undefined
   }
 
-  /** What a line of a block diagram carries that begins at a place of the text. */
-  carried(start: number, end: number) {
-    return this.#carried.get(`${start}-${end}`)
+  /** What a line of a network carries: a block's output goes by its name, all else by its place in the text. */
+  carries(n: PlacedNetwork, line: NetworkLine) {
+    const { name, start, end } = line.from
+    if (start === end) return this.value(this.inside(this.units[n.unit], name))
+    return this.#carried.get(`${n.start + start}-${n.start + end}`)
   }
 
   /** A timer's or counter's face: 3.2 s of 5 s. */
