@@ -60,7 +60,7 @@ func (p *Page) drawn(in sketch) drawn {
 		line, _ := f.Position(u.Span.Start)
 		out.Units = append(out.Units, unit{u.Name.Text, string(u.Kind), ladder, blocks, line})
 		if blocks {
-			p.networks(&out, n, diagram, drawing.NamesOf(tree, u))
+			p.networks(&out, n, diagram, drawing.NamesOf(tree, u), program.Comments(n))
 		}
 		if !ladder {
 			continue
@@ -81,13 +81,13 @@ func (p *Page) drawn(in sketch) drawn {
 }
 
 // networks lays out a body's block diagrams, where the page does not have them.
-func (p *Page) networks(out *drawn, unit int, body *syntax.Diagram, names drawing.Names) {
+func (p *Page) networks(out *drawn, unit int, body *syntax.Diagram, names drawing.Names, comments []string) {
 	types := fmt.Sprint(names.Types, names.Pins)
 	for i, n := range body.Networks {
 		line, _ := n.Span.File.Position(n.Span.Start)
 		hash := fnv.New64a()
 		fmt.Fprint(hash, "network ", types, " ", n.Span.Text())
-		one := rung{unit, i, strconv.FormatUint(hash.Sum64(), 36), line, n.Span.Start, n.Span.End, ""}
+		one := rung{unit, i, strconv.FormatUint(hash.Sum64(), 36), line, n.Span.Start, n.Span.End, comments[i]}
 		out.Networks = append(out.Networks, one)
 		if !p.sent[one.Key] {
 			p.sent[one.Key] = true

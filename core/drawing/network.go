@@ -34,6 +34,7 @@ type Box struct {
 	Preset   string `json:"preset"`   // what it runs towards
 	Start    int    `json:"start"`    // where it stands in the text
 	End      int    `json:"end"`
+	Path     []int  `json:"path"` // where it stands for an editor: the node, and the arguments within
 	Inputs   []Pin  `json:"inputs"`
 	Outputs  []Pin  `json:"outputs"`
 }
@@ -42,6 +43,8 @@ type Box struct {
 type Pin struct {
 	Name     string `json:"name"`
 	Inverted bool   `json:"inverted"`
+	Open     bool   `json:"open"` // nothing is connected
+	Path     []int  `json:"path"` // of an input
 }
 
 // A Word is a constant or variable beside an input, a target, or the name of a wire.
@@ -53,6 +56,7 @@ type Word struct {
 	Target   bool   `json:"target"`
 	Start    int    `json:"start"` // where it stands in the text; both 0 of a wire's name
 	End      int    `json:"end"`
+	Path     []int  `json:"path"`
 }
 
 // A Line is one value on its way: level and upright pieces, which all belong together.
@@ -113,8 +117,8 @@ func Networks(body *syntax.Diagram, names Names) []Network {
 	list := []Network{}
 	for _, n := range body.Networks {
 		g := &graph{names: names, wires: map[string]port{}, instances: map[string]*vertex{}}
-		for _, node := range n.Nodes {
-			g.node(node)
+		for number, node := range n.Nodes {
+			g.node(node, number)
 		}
 		list = append(list, g.layout(n.Title))
 	}
@@ -159,6 +163,7 @@ type vertex struct {
 	circle   bool   // before a target
 	target   bool
 	at       source.Span
+	path     []int
 	ins      []input
 	outs     []output
 	layer    int
@@ -201,15 +206,16 @@ func (g *graph) add(v *vertex) *vertex {
 	return v
 }
 
-func (g *graph) node(n *syntax.Node) {
-	in := g.input("", n.Value)
+func (g *graph) node(n *syntax.Node, number int) {
+	path := []int{number}
+	in := g.input("", n.Value, path)
 	if n.Wire == nil && len(n.Targets) == 0 {
 		return
 	}
 	from := in.from
 	if from.of == nil || in.Inverted { // what is no box
 		at := n.Value.Place()
-		v := &vertex{word: in.word, at: at, outs: []output{{value: Value{in.word, at.Start, at.End}}}}
+		v := &vertex{word: in.word, at: at, path: path, outs: []output{{value: Value{in.word, at.Start, at.End}}}}
 		if from.of != nil || in.Inverted { // a value that is inverted and nothing else
 			v.heading, v.word, v.outs[0].value.Name = "NOT", "", ""
 			in.Inverted, in.Name = false, ""
@@ -222,13 +228,16 @@ func (g *graph) node(n *syntax.Node) {
 		out.labels = append(out.labels, n.Wire.Text)
 		g.wires[strings.ToLower(n.Wire.Text)] = from
 	}
-	for _, t := range n.Targets {
-		g.target(t, from)
+	for i, t := range n.Targets {
+		g.target(t, from, []int{number, targets + i})
 	}
 }
 
-func (g *graph) target(t *syntax.Coil, from port) {
-	v := &vertex{target: true, word: words(t.Operand), at: t.Span, circle: t.Kind == syntax.NegatedCoil, ins: []input{{from: from}}}
+// targets is the first number of a node's targets in a path, as an editor counts them.
+const targets = 1000
+
+func (g *graph) target(t *syntax.Coil, from port, path []int) {
+	v := &vertex{target: true, path: path, word: words(t.Operand), at: t.Span, circle: t.Kind == syntax.NegatedCoil, ins: []input{{from: from}}}
 	if t.Kind == syntax.SetCoil || t.Kind == syntax.ResetCoil {
 		v.word = "(" + string(t.Kind) + " " + v.word + ")"
 	}
@@ -236,22 +245,22 @@ func (g *graph) target(t *syntax.Coil, from port) {
 }
 
 // input is what is connected to a pin.
-func (g *graph) input(name string, e syntax.Expr) input {
-	in := input{Pin: Pin{Name: name}}
+func (g *graph) input(name string, e syntax.Expr, path []int) input {
+	in := input{Pin: Pin{Name: name, Open: e == nil, Path: path}}
 	switch e := e.(type) {
 	case *syntax.Inverted:
-		in = g.input(name, e.X)
+		in = g.input(name, e.X, path)
 		in.Inverted = !in.Inverted
 		return in
 	case *syntax.Contact:
 		given := output{value: Value{"", e.Span.Start, e.Span.End}}
-		edge := &vertex{heading: string(e.Kind), at: e.Span, ins: []input{g.input("", e.Operand)}, outs: []output{given}}
+		edge := &vertex{heading: string(e.Kind), at: e.Span, path: path, ins: []input{g.input("", e.Operand, path)}, outs: []output{given}}
 		if e.Memory != nil {
 			edge.heading += " @ " + words(e.Memory)
 		}
 		in.from = port{g.add(edge), 0}
 	case *syntax.Call:
-		in.from = g.call(e)
+		in.from = g.call(e, path)
 	case *syntax.Identifier:
 		in.from = g.wires[strings.ToLower(e.Text)]
 	case *syntax.Member:
@@ -264,9 +273,9 @@ func (g *graph) input(name string, e syntax.Expr) input {
 }
 
 // call adds a box, and returns the port of its result.
-func (g *graph) call(e *syntax.Call) port {
+func (g *graph) call(e *syntax.Call, path []int) port {
 	name := words(e.Callee)
-	v := &vertex{heading: name, at: e.Span}
+	v := &vertex{heading: name, at: e.Span, path: path}
 	kind := g.names.Types[strings.ToLower(name)]
 	if kind == "" {
 		at := worked(e).Place()
@@ -280,7 +289,7 @@ func (g *graph) call(e *syntax.Call) port {
 			v.out(p.Name)
 		}
 	}
-	for _, a := range e.Arguments {
+	for i, a := range e.Arguments {
 		pin := ""
 		if a.Name != nil {
 			pin = a.Name.Text
@@ -288,13 +297,14 @@ func (g *graph) call(e *syntax.Call) port {
 		if a.Output {
 			v.out(pin)
 		} else {
-			v.ins = append(v.ins, g.input(pin, a.Value))
+			v.ins = append(v.ins, g.input(pin, a.Value, append(slices.Clone(path), i)))
 		}
 	}
 	g.add(v)
-	for _, a := range e.Arguments {
+	for i, a := range e.Arguments {
 		if a.Output && a.Name != nil && a.Value != nil {
-			g.target(&syntax.Coil{Operand: a.Value, Span: a.Value.Place()}, port{v, v.out(a.Name.Text)})
+			to := &syntax.Coil{Operand: a.Value, Span: a.Value.Place()}
+			g.target(to, port{v, v.out(a.Name.Text)}, append(slices.Clone(path), i))
 		}
 	}
 	if kind != "" {

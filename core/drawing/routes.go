@@ -119,10 +119,11 @@ func (l *layout) stand(v *vertex, x int, leaves map[end]int) (right int) {
 	case v.heading != "":
 		right = l.box(v, x)
 	case v.target:
-		l.out.Words = append(l.out.Words, Word{X: x + 2, Y: v.y, Text: v.word, Inverted: v.circle, Target: true, Start: v.at.Start, End: v.at.End})
+		l.out.Words = append(l.out.Words, Word{X: x + 2, Y: v.y, Text: v.word, Inverted: v.circle, Target: true, Start: v.at.Start, End: v.at.End,
+			Path: v.path})
 		return x + 2 + length(v.word)
 	case v.word != "":
-		l.out.Words = append(l.out.Words, Word{X: x, Y: v.y, Text: v.word, Start: v.at.Start, End: v.at.End})
+		l.out.Words = append(l.out.Words, Word{X: x, Y: v.y, Text: v.word, Start: v.at.Start, End: v.at.End, Path: v.path})
 		right = x + length(v.word) + 2
 	default: // a line goes past
 		leaves[end{v, 0}] = x
@@ -133,7 +134,7 @@ func (l *layout) stand(v *vertex, x int, leaves map[end]int) (right int) {
 		e := end{v, v.line(n)}
 		leaves[e] = edge
 		if label := strings.Join(out.labels, ", "); label != "" {
-			l.out.Names = append(l.out.Names, Word{X: edge + 2, Y: e.y(), Text: label})
+			l.out.Names = append(l.out.Names, Word{X: edge + 2, Y: e.y(), Text: label, Path: []int{}})
 			right = max(right, edge+length(label)+4)
 		}
 	}
@@ -143,7 +144,7 @@ func (l *layout) stand(v *vertex, x int, leaves map[end]int) (right int) {
 // box adds a box with the words beside its inputs, and returns how far it reaches.
 func (l *layout) box(v *vertex, x int) int {
 	b := Box{X: x, Y: v.y, Height: v.height(), Heading: v.heading, Instance: v.instance, Kind: v.kind, Start: v.at.Start, End: v.at.End,
-		Inputs: []Pin{}, Outputs: []Pin{}}
+		Path: v.path, Inputs: []Pin{}, Outputs: []Pin{}}
 	if timed, _ := block.Named(v.kind); timed != nil {
 		b.Measure, b.Preset = timed.Measure().Name, timed.Preset().Name
 	}
@@ -153,13 +154,13 @@ func (l *layout) box(v *vertex, x int) int {
 		left = max(left, length(in.Name))
 		if in.word != "" {
 			y := v.y + v.line(n)
-			l.out.Words = append(l.out.Words, Word{X: x - 2 - length(in.word), Y: y, Text: in.word, Start: in.at.Start, End: in.at.End})
+			l.out.Words = append(l.out.Words, Word{X: x - 2 - length(in.word), Y: y, Text: in.word, Start: in.at.Start, End: in.at.End, Path: in.Path})
 			from := Value{in.word, in.at.Start, in.at.End}
 			l.out.Lines = append(l.out.Lines, Line{From: from, Pieces: []Piece{{x - 1, y, x, y}}})
 		}
 	}
 	for _, out := range v.outs {
-		b.Outputs = append(b.Outputs, Pin{Name: out.name})
+		b.Outputs = append(b.Outputs, Pin{Name: out.name, Path: []int{}})
 		right = max(right, length(out.name))
 	}
 	b.Width = max(left+right+1, length(v.heading)+2) + 2

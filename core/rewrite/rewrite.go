@@ -33,19 +33,20 @@ type Change struct {
 
 // A Program is a text that can be changed. Each change is made to the text as it was read.
 type Program struct {
-	file *source.File
-	tree *syntax.File
+	file     *source.File
+	tree     *syntax.File
+	problems source.List // of reading it
 }
 
 // Read parses a text; what cannot be read is left alone.
 func Read(text string) *Program {
 	f := source.NewFile("program", text)
-	tree, _ := syntax.Parse(f)
-	return &Program{f, tree}
+	tree, problems := syntax.Parse(f)
+	return &Program{f, tree, problems}
 }
 
 // Of takes a text that is parsed already.
-func Of(f *source.File, tree *syntax.File) *Program { return &Program{f, tree} }
+func Of(f *source.File, tree *syntax.File) *Program { return &Program{file: f, tree: tree} }
 
 // splice replaces a stretch of the text.
 func (p *Program) splice(start, end int, with string) string {

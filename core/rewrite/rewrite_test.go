@@ -128,10 +128,13 @@ func anyPlace(t *rapid.T, text string) []int {
 
 func FuzzSteps(f *testing.F) {
 	f.Add("PROGRAM p\nVAR a : BOOL; END_VAR\nLADDER\nRUNG [a] -- (b);\nEND_LADDER\nEND_PROGRAM\n", 20, "[x]")
+	f.Add("PROGRAM p\nFBD\nNETWORK\n  wire w := AND(a, /OR(b, [P c]));\n  w => { q | /r };\nEND_FBD\nEND_PROGRAM\n", 4, "NOT")
 	f.Fuzz(func(t *testing.T, text string, offset int, words string) {
 		at := rewrite.Place{Rung: offset & 3, Path: []int{offset & 1}}
-		for _, do := range []string{"put", "branch", "branch below", "remove", "insert rung", "remove rung", "move rung", "title", "comment",
-			"declare", "redeclare", "undeclare", "rename"} {
+		for _, do := range rewrite.Dos() {
+			if offset&4 > 0 {
+				at.Path = []int{offset & 1, offset >> 3 & 1, offset >> 4 & 1}
+			}
 			step := rewrite.Step{Do: rewrite.Do(do), At: at, Count: offset & 1, Text: words, Offset: offset,
 				Variable: rewrite.Variable{Name: words, Type: "BOOL"}}
 			_, _ = rewrite.Read(text).Apply([]rewrite.Step{step})

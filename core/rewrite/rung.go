@@ -9,35 +9,72 @@ import (
 	"celandine/core/syntax"
 )
 
-// chunks divides a ladder into stretches, one a rung with the comments above it. What stands between LADDER and the
+// A sheet is a body of rungs or of networks.
+type sheet struct {
+	word  string // that opens it
+	start int
+	parts [][2]int // where each begins and ends
+}
+
+func (p *Program) sheet(unit int) (*sheet, error) {
+	u, err := p.unit(unit)
+	if err != nil {
+		return nil, err
+	}
+	switch body := u.Body.(type) {
+	case *syntax.Ladder:
+		s := &sheet{word: "LADDER", start: body.Span.Start}
+		for _, r := range body.Rungs {
+			s.parts = append(s.parts, [2]int{r.Span.Start, p.endOfRung(r)})
+		}
+		return s, nil
+	case *syntax.Diagram:
+		s := &sheet{word: "FBD", start: body.Span.Start}
+		for _, n := range body.Networks {
+			s.parts = append(s.parts, [2]int{n.Span.Start, n.Span.End})
+		}
+		return s, nil
+	}
+	return nil, fmt.Errorf("%s is written as text and has neither rungs nor networks", u.Name.Text)
+}
+
+// part is what its parts are called.
+func (s *sheet) part() string {
+	if s.word == "FBD" {
+		return "network"
+	}
+	return "rung"
+}
+
+// chunks divides a body into stretches, one a part with the comments above it. What stands between the word that opens it and the
 // first chunk, and behind the last, is none of them.
-func (p *Program) chunks(l *syntax.Ladder) [][2]int {
-	from := p.top(l)
+func (p *Program) chunks(s *sheet) [][2]int {
+	from := p.top(s)
 	var list [][2]int
-	for _, r := range l.Rungs {
-		to := p.endOfLine(p.endOfRung(r))
+	for _, one := range s.parts {
+		to := p.endOfLine(one[1])
 		list = append(list, [2]int{from, to})
 		from = to
 	}
 	return list
 }
 
-// top returns where a ladder's first chunk begins: behind the line with LADDER, or at once when that word is missing.
-func (p *Program) top(l *syntax.Ladder) int {
-	rest := p.file.Text[l.Span.Start:]
-	if word := rest[:min(len("LADDER"), len(rest))]; !strings.EqualFold(word, "LADDER") {
-		return l.Span.Start
+// top returns where a body's first chunk begins: behind the line with the word that opens it, or at once when that is missing.
+func (p *Program) top(s *sheet) int {
+	rest := p.file.Text[s.start:]
+	if word := rest[:min(len(s.word), len(rest))]; !strings.EqualFold(word, s.word) {
+		return s.start
 	}
-	return p.endOfLine(l.Span.Start + len("LADDER"))
+	return p.endOfLine(s.start + len(s.word))
 }
 
 func (p *Program) words(chunk [2]int) string { return p.file.Text[chunk[0]:chunk[1]] }
 
-// arrange writes the rungs of a ladder in another order, or others.
-func (p *Program) arrange(l *syntax.Ladder, list []string) string {
-	start := p.top(l)
+// arrange writes the parts of a body in another order, or others.
+func (p *Program) arrange(s *sheet, list []string) string {
+	start := p.top(s)
 	end := start
-	if old := p.chunks(l); len(old) > 0 {
+	if old := p.chunks(s); len(old) > 0 {
 		end = old[len(old)-1][1]
 	}
 	var b strings.Builder
@@ -53,19 +90,21 @@ func (p *Program) arrange(l *syntax.Ladder, list []string) string {
 	return p.splice(start, end, b.String())
 }
 
-func (p *Program) rungTexts(unit int) (*syntax.Ladder, []string, error) {
-	l, err := p.ladder(unit)
+// texts are a body's parts, each with the comments above it.
+func (p *Program) texts(unit int) (*sheet, []string, error) {
+	s, err := p.sheet(unit)
 	if err != nil {
 		return nil, nil, err
 	}
 	var list []string
-	for i, c := range p.chunks(l) {
-		if !p.onlyComments(c[0], l.Rungs[i].Span.Start) {
-			return nil, nil, errors.New("mend the errors in the text of this ladder first; a rung of it cannot be read")
+	for i, c := range p.chunks(s) {
+		if !p.onlyComments(c[0], s.parts[i][0]) {
+			body := map[string]string{"LADDER": "this ladder", "FBD": "this block diagram"}[s.word]
+			return nil, nil, fmt.Errorf("mend the errors in the text of %s first; a %s of it cannot be read", body, s.part())
 		}
 		list = append(list, p.words(c))
 	}
-	return l, list, nil
+	return s, list, nil
 }
 
 // onlyComments reports whether nothing but comments and spaces stands between two places.
@@ -81,98 +120,96 @@ func (p *Program) onlyComments(start, end int) bool {
 	return strings.TrimSpace(p.file.Text[start:end]) == ""
 }
 
-// InsertRung puts a rung's text, as [Program.RungText] gives it, before the rung of that number; an empty text is an empty rung.
+// InsertRung puts a rung's or network's text, as [Program.RungText] gives it, before that of that number; an empty text is an empty one.
 func (p *Program) InsertRung(at Place, text string) (Change, error) {
-	l, list, err := p.rungTexts(at.Unit)
+	s, list, err := p.texts(at.Unit)
 	if err != nil {
 		return Change{}, err
 	}
 	if at.Rung < 0 || at.Rung > len(list) {
-		return Change{}, errors.New("there is no such rung any more")
+		return Change{}, s.gone()
 	}
 	if text == "" {
-		text = "RUNG;\n"
+		text = map[string]string{"LADDER": "RUNG;\n", "FBD": "NETWORK\n"}[s.word]
 	}
-	if err := oneRung(text); err != nil {
-		return Change{}, err
+	try := Read("PROGRAM p\n" + s.word + "\n" + text + "\nEND_" + s.word + "\nEND_PROGRAM\n")
+	if read, err := try.sheet(0); err != nil || len(read.parts) != 1 {
+		return Change{}, fmt.Errorf("this is not the text of one %s", s.part())
 	}
-	return Change{p.arrange(l, slices.Insert(list, at.Rung, text)), Place{at.Unit, at.Rung, []int{0}}}, nil
+	return Change{p.arrange(s, slices.Insert(list, at.Rung, text)), Place{at.Unit, at.Rung, []int{0}}}, nil
 }
 
-func oneRung(text string) error {
-	try := Read("PROGRAM p\nLADDER\n" + text + "\nEND_LADDER\nEND_PROGRAM\n")
-	l, err := try.ladder(0)
-	if err != nil || len(l.Rungs) != 1 {
-		return errors.New("this is not the text of one rung")
-	}
-	return nil
-}
+func (s *sheet) gone() error { return fmt.Errorf("there is no such %s any more", s.part()) }
 
-// RungText returns a rung with the comments above it.
+// RungText returns a rung or network with the comments above it.
 func (p *Program) RungText(at Place) (string, error) {
-	_, list, err := p.rungTexts(at.Unit)
+	s, list, err := p.texts(at.Unit)
 	if err != nil {
 		return "", err
 	}
 	if at.Rung < 0 || at.Rung >= len(list) {
-		return "", errors.New("there is no such rung any more")
+		return "", s.gone()
 	}
 	return list[at.Rung], nil
 }
 
-// RemoveRung takes a rung out, with its comments.
+// RemoveRung takes a rung or network out, with its comments.
 func (p *Program) RemoveRung(at Place) (Change, error) {
-	l, list, err := p.rungTexts(at.Unit)
+	s, list, err := p.texts(at.Unit)
 	if err != nil {
 		return Change{}, err
 	}
 	if at.Rung < 0 || at.Rung >= len(list) {
-		return Change{}, errors.New("there is no such rung any more")
+		return Change{}, s.gone()
 	}
-	text := p.arrange(l, slices.Delete(list, at.Rung, at.Rung+1))
-	return Change{text, Place{at.Unit, max(min(at.Rung, len(l.Rungs)-2), 0), []int{0}}}, nil
+	text := p.arrange(s, slices.Delete(list, at.Rung, at.Rung+1))
+	return Change{text, Place{at.Unit, max(min(at.Rung, len(s.parts)-2), 0), []int{0}}}, nil
 }
 
-// MoveRung puts a rung where another stands, by their numbers.
+// MoveRung puts a rung or network where another stands, by their numbers.
 func (p *Program) MoveRung(at Place, to int) (Change, error) {
-	l, list, err := p.rungTexts(at.Unit)
+	s, list, err := p.texts(at.Unit)
 	if err != nil {
 		return Change{}, err
 	}
 	if at.Rung < 0 || at.Rung >= len(list) || to < 0 || to >= len(list) {
-		return Change{}, errors.New("the rung is at the end already")
+		return Change{}, fmt.Errorf("the %s is at the end already", s.part())
 	}
 	moved := list[at.Rung]
 	list = slices.Insert(slices.Delete(list, at.Rung, at.Rung+1), to, moved)
-	return Change{p.arrange(l, list), Place{at.Unit, to, []int{0}}}, nil
+	return Change{p.arrange(s, list), Place{at.Unit, to, []int{0}}}, nil
 }
 
-// Title names a rung; an empty title is none.
+// Title names a rung or network; an empty title is none.
 func (p *Program) Title(at Place, title string) (Change, error) {
+	if strings.ContainsAny(title, "'\n\r") {
+		return Change{}, errors.New("a title is one line without the sign '")
+	}
+	if n, err := p.network(at); err == nil {
+		n.Title = title
+		return p.diagrammed(n, at), nil
+	}
 	_, r, err := p.rung(at)
 	if err != nil {
 		return Change{}, err
-	}
-	if strings.ContainsAny(title, "'\n\r") {
-		return Change{}, errors.New("a title is one line without the sign '")
 	}
 	r.Title = title
 	return Change{p.rewritten(r), at}, nil
 }
 
-// Comment writes what is said above a rung in place of the comments there; an empty one removes them.
+// Comment writes what is said above a rung or network in place of the comments there; an empty one removes them.
 func (p *Program) Comment(at Place, words string) (Change, error) {
-	l, r, err := p.rung(at)
+	s, list, err := p.texts(at.Unit)
 	if err != nil {
 		return Change{}, err
 	}
-	if _, _, err := p.rungTexts(at.Unit); err != nil {
-		return Change{}, err
+	if at.Rung < 0 || at.Rung >= len(list) {
+		return Change{}, s.gone()
 	}
 	if strings.Contains(words, "*)") || strings.Contains(words, "(*") {
 		return Change{}, fmt.Errorf("a comment cannot hold the signs %s and %s", "(*", "*)")
 	}
-	start := p.chunks(l)[at.Rung][0]
+	start := p.chunks(s)[at.Rung][0]
 	var kept string
 	if words = strings.TrimSpace(words); words != "" {
 		kept = "(* " + words + " *)\n"
@@ -180,20 +217,20 @@ func (p *Program) Comment(at Place, words string) (Change, error) {
 	if start > 0 && p.file.Text[start-1] != '\n' {
 		kept = "\n" + kept
 	}
-	return Change{p.splice(start, r.Span.Start, kept), at}, nil
+	return Change{p.splice(start, s.parts[at.Rung][0], kept), at}, nil
 }
 
-// Comments returns what is said above each rung of a ladder.
+// Comments returns what is said above each rung or network of a body.
 func (p *Program) Comments(unit int) []string {
-	l, err := p.ladder(unit)
+	s, err := p.sheet(unit)
 	if err != nil {
 		return nil
 	}
-	list := make([]string, len(l.Rungs))
+	list := make([]string, len(s.parts))
 	comments := p.tree.Comments
-	for i, c := range p.chunks(l) {
+	for i, c := range p.chunks(s) {
 		var words []string
-		for len(comments) > 0 && comments[0].Span.Start < l.Rungs[i].Span.Start {
+		for len(comments) > 0 && comments[0].Span.Start < s.parts[i][0] {
 			if comments[0].Span.Start >= c[0] {
 				words = append(words, plainComment(comments[0].Text))
 			}

@@ -7,17 +7,17 @@ type Do string
 
 // Dos lists the kinds of change.
 func Dos() []string {
-	return []string{"put", "branch", "branch below", "remove", "insert rung", "remove rung", "move rung", "title", "comment", "declare",
-		"redeclare", "undeclare", "rename"}
+	return []string{"put", "branch", "branch below", "remove", "insert rung", "remove rung", "move rung", "title", "comment", "connect", "invert",
+		"insert", "more", "take", "node", "target", "declare", "redeclare", "undeclare", "rename"}
 }
 
 // A Step is one change, as an editor asks for it. Which fields count depends on what is done.
 type Step struct {
 	Do       Do       `json:"do"`
 	At       Place    `json:"at,omitzero"`
-	Count    int      `json:"count,omitempty"`
-	Text     string   `json:"text,omitempty"` // elements, a rung, a title, a comment or a name
-	To       int      `json:"to,omitempty"`   // a rung's new number
+	Count    int      `json:"count,omitempty"` // elements, or inputs of a function
+	Text     string   `json:"text,omitempty"`  // elements, a rung, a title, a comment, a name, a pin's value, a node, a function
+	To       int      `json:"to,omitempty"`    // a rung's new number
 	Offset   int      `json:"offset,omitempty"`
 	Variable Variable `json:"variable,omitzero"`
 }
@@ -61,6 +61,20 @@ func (p *Program) apply(s Step) (Change, error) {
 		return p.Title(s.At, s.Text)
 	case "comment":
 		return p.Comment(s.At, s.Text)
+	case "connect":
+		return p.Connect(s.At, s.Text)
+	case "invert":
+		return p.Invert(s.At)
+	case "insert":
+		return p.Insert(s.At, s.Text, s.Count)
+	case "more":
+		return p.More(s.At)
+	case "take":
+		return p.Take(s.At)
+	case "node":
+		return p.Node(s.At, s.Text)
+	case "target":
+		return p.Target(s.At, s.Text)
 	case "declare":
 		return p.Declare(s.At.Unit, s.Variable)
 	case "redeclare":

@@ -36,6 +36,7 @@
     '/exercises': later(() => import('./pages/LibraryPage.svelte')),
     '/courses': later(() => import('./pages/CoursesPage.svelte')),
     '/courses/:owner/:name': later(() => import('./pages/CoursePage.svelte')),
+    '/languages': later(() => import('./pages/LanguagesPage.svelte')),
     '/workshop/:owner/:name/:part?': later(() => import('./pages/WorkshopPage.svelte')),
     '*': NotFound,
   }
@@ -60,7 +61,7 @@
         : teaching,
   )
   /** Pages for which one needs to be in no class. */
-  const classless = ['#/class', '#/everybody', '#/signins', '#/exercises']
+  const classless = ['#/class', '#/everybody', '#/signins', '#/exercises', '#/languages']
   let hash = $state(location.hash || '#/')
   /** The workbench and a hand-in take the window as it is; every other page is as long as what it holds. */
   const fills = $derived(!!session.person && /^#\/((exercise|handin)\/[^/]+|workshop\/.+)$/.test(hash))

@@ -519,6 +519,7 @@ export interface NetworkBox {
   preset: string
   start: number
   end: number
+  path: number[]
   inputs: NetworkPin[]
   outputs: NetworkPin[]
 }
@@ -532,6 +533,8 @@ export interface NetworkLine {
 export interface NetworkPin {
   name: string
   inverted: boolean
+  open: boolean
+  path: number[]
 }
 
 export interface NetworkWord {
@@ -542,6 +545,7 @@ export interface NetworkWord {
   target: boolean
   start: number
   end: number
+  path: number[]
 }
 
 export interface OfInput {
@@ -896,7 +900,7 @@ export interface Starter {
 }
 
 export interface Step {
-  do: 'put' | 'branch' | 'branch below' | 'remove' | 'insert rung' | 'remove rung' | 'move rung' | 'title' | 'comment' | 'declare' | 'redeclare' | 'undeclare' | 'rename'
+  do: 'put' | 'branch' | 'branch below' | 'remove' | 'insert rung' | 'remove rung' | 'move rung' | 'title' | 'comment' | 'connect' | 'invert' | 'insert' | 'more' | 'take' | 'node' | 'target' | 'declare' | 'redeclare' | 'undeclare' | 'rename'
   at?: Partial<Place>
   count?: number
   text?: string

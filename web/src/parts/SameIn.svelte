@@ -39,7 +39,7 @@
   }
 </script>
 
-<section aria-label="The same in {words[language].toLowerCase()}" class="flex min-h-0 grow flex-col gap-1 pl-2">
+<section aria-label="The same in another language" class="flex min-h-0 grow flex-col gap-1 pl-2">
   <div role="tablist" aria-label="The same in" class="tabs tabs-box tabs-xs self-start">
     {#each others as l (l)}
       <button
@@ -51,6 +51,7 @@
       >
     {/each}
   </div>
+  <a class="link text-xs" href="#/languages">Which language when?</a>
   {#each told as line (line)}<p class="text-sm" role="status">{line}</p>{/each}
   {#if bench.partner}<BenchDrawing
       bench={bench.partner}
