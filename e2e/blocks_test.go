@@ -1,8 +1,11 @@
 package e2e
 
 import (
+	"strconv"
 	"testing"
 
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -82,4 +85,59 @@ func TestThreeLanguages(t *testing.T) {
 	require.NoError(t, p.See("mist_valve TRUE"))
 	require.NoError(t, release())
 	accessible(t, p)
+}
+
+// A block diagram is drawn with keys alone: a function before a pin, a name on the pin that is open, a circle, another place, a timer, a
+// network with a title; each change can be taken back.
+func TestDrawBlocks(t *testing.T) {
+	t.Parallel()
+	_, p := look(t, "liam", "#/exercise/mist-hold-in", "Wiring")
+	require.NoError(t, p.See("Now: scan 0"))
+	require.NoError(t, p.Click("Blocks"))
+	text := func(what, has string) {
+		t.Helper()
+		require.NoError(t, p.Until(what, "document.querySelector('.cm-content')?.innerText.includes("+strconv.Quote(has)+")"))
+	}
+	field := func(label, typed string) {
+		t.Helper()
+		require.NoError(t, p.Until("the field "+label, "document.activeElement?.getAttribute('aria-label') === "+strconv.Quote(label)))
+		require.NoError(t, p.Type(typed))
+		require.NoError(t, p.Press(kb.Enter))
+	}
+	press := func(key string) {
+		t.Helper()
+		require.NoError(t, p.Until("the keys to be the drawing's", "document.activeElement?.classList.contains('blocks')"))
+		require.NoError(t, p.Press(key))
+	}
+	require.NoError(t, p.ClickSelector("[data-path='0']"))
+	press("b")
+	field("Function or block", "OR")
+	field("Value", "mist_valve")
+	text("the latch", "OR(mist_on, mist_valve) => mist_valve;")
+	require.NoError(t, p.ClickSelector("[data-path='0']"))
+	press("b")
+	field("Function or block", "and")
+	field("Value", "mist_off")
+	text("stop in series", "AND(OR(mist_on, mist_valve), mist_off) => mist_valve;")
+	require.NoError(t, p.See("Network 1 of 1, Mist until Off: value mist_off"))
+
+	press("/")
+	text("the circle", "AND(OR(mist_on, mist_valve), /mist_off) => mist_valve;")
+	require.NoError(t, p.Press("z", chromedp.ModifierCtrl))
+	text("no circle", "AND(OR(mist_on, mist_valve), mist_off) => mist_valve;")
+	press("r")
+	press("t")
+	field("Title", "Lamp")
+	text("a second network", "NETWORK 'Lamp'")
+	press("l")
+	field("Line", "mist_valve => lamp")
+	text("its line", "mist_valve => lamp;")
+	accessible(t, p)
+	picture(t, p, "blocks-drawn")
+	require.NoError(t, p.Click("Remove"))
+	require.NoError(t, p.Until("the line gone", "!document.querySelector('.cm-content').innerText.includes('lamp;')"))
+	require.NoError(t, p.Click("Remove"))
+	require.NoError(t, p.Until("the network gone", "document.querySelectorAll('[data-network]').length === 1"))
+	require.NoError(t, p.Click("Hand in"))
+	require.NoError(t, p.See("10 of 10"))
 }

@@ -232,6 +232,10 @@ func (m *maker) make(title string, files exercise.Files) {
 	m.must(m.p.Type(string(files["brief.md"])))
 
 	m.part("programs", "Learners write it in")
+	if strings.Contains(string(files["exercise.yaml"]), "fbd") {
+		m.must(m.p.Click("Blocks"))
+		m.until("blocks may be written", "document.querySelector(\"[data-begin='solution.fbd']\")")
+	}
 	for _, name := range slices.Sorted(maps.Keys(files)) {
 		if stem, language, ok := strings.Cut(name, "."); ok && (stem == "solution" || stem == "starter") {
 			m.program(stem, language, string(files[name]))

@@ -247,6 +247,9 @@ func (g *graph) target(t *syntax.Coil, from port, path []int) {
 // input is what is connected to a pin.
 func (g *graph) input(name string, e syntax.Expr, path []int) input {
 	in := input{Pin: Pin{Name: name, Open: e == nil, Path: path}}
+	if e == nil {
+		return in
+	}
 	switch e := e.(type) {
 	case *syntax.Inverted:
 		in = g.input(name, e.X, path)

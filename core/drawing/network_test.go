@@ -271,3 +271,19 @@ func TestNetworkPicture(t *testing.T) {
 	require.NoError(t, err)
 	stays(t, "network.svg", drawing.Networks(diagramOf(t, string(text)))[0].SVG())
 }
+
+// FuzzNetworks: a diagram in progress, with pins that nothing is connected to and texts that cannot be read to their end, is drawn as far
+// as it goes.
+func FuzzNetworks(f *testing.F) {
+	f.Add("OR(a, ) => b; t(IN := , PT := T#1s); NOT() => c; AND(, [P x], /) => { d | /e }; wire w := MOVE(); w => f;")
+	f.Add("t.Q => q; settle(IN := AND(a, ), Q => ); /w => (S x); [N AND(, b)] => y")
+	f.Add(oracle.InventDiagram(7).Text())
+	f.Fuzz(func(t *testing.T, text string) {
+		tree, _ := syntax.Parse(source.NewFile("p", "PROGRAM p\nVAR t : TON; END_VAR\nFBD\nNETWORK 'one'\n"+text+"\nEND_FBD\nEND_PROGRAM\n"))
+		for _, u := range tree.Units {
+			if body, ok := u.Body.(*syntax.Diagram); ok {
+				drawing.NetworksText(drawing.NumberedNetworks(body, drawing.NamesOf(tree, u)))
+			}
+		}
+	})
+}

@@ -11,7 +11,7 @@ import (
 	"celandine/core/syntax"
 )
 
-// RungText is a rung of a solution, which a starter keeps or leaves out.
+// RungText is a rung or network of a solution, which a starter keeps or leaves out.
 type RungText struct {
 	Unit  int    `json:"unit"`
 	Rung  int    `json:"rung"`
@@ -19,23 +19,27 @@ type RungText struct {
 	Text  string `json:"text"`
 }
 
-// Rungs lists the rungs of a program, in the order of the text.
+// Rungs lists the rungs and networks of a program, in the order of the text.
 func Rungs(text string) []RungText {
 	list := []RungText{}
 	tree, _ := syntax.Parse(source.NewFile("solution", text))
 	for n, u := range tree.Units {
-		l, ok := u.Body.(*syntax.Ladder)
-		if !ok {
-			continue
-		}
-		for i, r := range l.Rungs {
-			list = append(list, RungText{n, i, r.Title, r.Span.Text()})
+		switch body := u.Body.(type) {
+		case *syntax.Ladder:
+			for i, r := range body.Rungs {
+				list = append(list, RungText{n, i, r.Title, r.Span.Text()})
+			}
+		case *syntax.Diagram:
+			for i, one := range body.Networks {
+				list = append(list, RungText{n, i, one.Title, one.Span.Text()})
+			}
 		}
 	}
 	return list
 }
 
-// Starter makes a starter of a solution: the same program without some of its rungs, or, in structured text, without its statements.
+// Starter makes a starter of a solution: the same program without some of its rungs or networks, or, in structured text, without its
+// statements.
 // Declarations stay, and comments that belong to a rung go with it.
 func Starter(files exercise.Files, language string, without []RungText) (exercise.Files, error) {
 	solution, ok := files["solution."+language]

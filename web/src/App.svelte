@@ -68,7 +68,10 @@
 
   session.load()
   onMount(() => {
-    const fetchAhead = setTimeout(() => void Promise.allSettled(ahead.map((page) => page())), 1500)
+    const fetchAhead = setTimeout(() => {
+      performance.mark('celandine.ahead')
+      void Promise.allSettled(ahead.map((page) => page()))
+    }, 1500)
     return () => clearTimeout(fetchAhead)
   })
   $effect(() => {

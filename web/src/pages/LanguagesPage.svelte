@@ -109,7 +109,11 @@ END_PROGRAM
   <h2 class="text-lg font-semibold">Which one when</h2>
   <div class="overflow-x-auto">
     <table class="table">
-      <thead><tr><th scope="col">Language</th><th scope="col">Suits</th><th scope="col">Good to know</th></tr></thead>
+      <thead
+        ><tr class="text-base-content"
+          ><th scope="col">Language</th><th scope="col">Suits</th><th scope="col">Good to know</th></tr
+        ></thead
+      >
       <tbody>
         {#each suits as [language, what, know] (language)}
           <tr><th scope="row">{language}</th><td>{what}</td><td>{know}</td></tr>

@@ -2,6 +2,7 @@
   // A known wrong program: begun as a copy of the one in sight, with the sentence that a learner is told.
   import { nameFor } from '../names'
   import type { Workshop } from '../state/workshop.svelte'
+  import { languageOf } from '../state/written.svelte'
 
   let { workshop: w, file, choose }: { workshop: Workshop; file: string; choose: (file: string) => void } = $props()
   let name = $state('')
@@ -12,7 +13,7 @@
     event.preventDefault()
     const stem = nameFor(name)
     if (!stem || !file) return
-    const path = w.free('mistakes/' + stem, file.endsWith('.st') ? '.st' : '.ladder')
+    const path = w.free('mistakes/' + stem, '.' + languageOf(file))
     w.write(path, w.files.texts[file])
     void w.change('sentence', { file: path, says: name.trim() + '.' })
     choose(path)

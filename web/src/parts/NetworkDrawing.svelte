@@ -2,20 +2,23 @@
   // One network of a block diagram, with what its lines carry: TRUE is yellow and thick, a number stands on its line, a timer
   // or counter has its face.
   import type { NetworkBox, NetworkLine, PlacedNetwork } from '../core/core'
-  import { across, along, circle, faceHeight, placed, size } from '../state/network'
+  import { across, along, circle, faceHeight, placed, size, spotsOf } from '../state/network'
 
   let {
     network,
     carries = () => undefined,
     face = () => '',
+    cursor = null,
     pick,
   }: {
     network: PlacedNetwork
     /** What a line carries; undefined while nothing runs. */
     carries?: (line: NetworkLine) => string | undefined
     face?: (box: NetworkBox) => string
-    /** Goes to a place of the network's text. */
-    pick?: (start: number) => void
+    /** The path of the spot at which the cursor stands. */
+    cursor?: number[] | null
+    /** Takes a spot that is pointed at, once or twice. */
+    pick?: (path: number[], twice: boolean) => void
   } = $props()
 
   const g = $derived(network.geometry)
@@ -25,10 +28,6 @@
   const written = (l: NetworkLine) => {
     const v = carries(l)
     return v === undefined || v === 'TRUE' || v === 'FALSE' || !placed(l) ? '' : v
-  }
-  const choose = (start: number) => (event: Event) => {
-    event.stopPropagation()
-    pick?.(start)
   }
 </script>
 
@@ -56,14 +55,16 @@
     {@const right = across(b.x + b.width - 1)}
     {@const top = along(b.y) - 12}
     {@const shown = face(b)}
-    <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
-    <g aria-label={b.heading} onclick={choose(b.start)}>
+    <g aria-label={b.heading}>
       <rect x={left} y={top} width={right - left} height={along(b.y + b.height - 1) - top - 4} rx="2" class="body" />
       <text x={(left + right) / 2} y={along(b.y) + 4} class="kind">{b.heading}</text>
       {#each b.inputs as pin, m (m)}
         {@const y = along(b.y + 1 + m)}
         <text x={left + 5} y={y + 4} class="pin">{pin.name}</text>
         {#if pin.inverted}{@render bubble(left - circle, y)}{/if}
+        {#if pin.open}<path d="M{left - 12} {y}H{left}" class="open" /><text x={left - 22} y={y + 4} class="lacks"
+            >?</text
+          >{/if}
       {/each}
       {#each b.outputs as pin, m (m)}
         <text x={right - 5} y={along(b.y + 1 + m) + 4} class="pin end">{pin.name}</text>
@@ -82,17 +83,34 @@
     </g>
   {/each}
   {#each g.words as w, n (n)}
-    <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
-    <g onclick={choose(w.start)}>
-      <text x={across(w.x) - 3} y={along(w.y) + 4} class="name">{w.text}</text>
-      {#if w.inverted}{@render bubble(across(w.x) - 9, along(w.y))}{/if}
-    </g>
+    <text x={across(w.x) - 3} y={along(w.y) + 4} class="name">{w.text}</text>
+    {#if w.inverted}{@render bubble(across(w.x) - 9, along(w.y))}{/if}
   {/each}
   {#each g.names as w, n (n)}<text x={across(w.x) - 4} y={along(w.y) - 5} class="wire">{w.text}</text>{/each}
   {#each g.lines as l, n (n)}
     {#if written(l)}<text x={across(l.pieces[0].x1) + 5} y={along(l.pieces[0].y1) - 5} class="value">{written(l)}</text
       >{/if}
   {/each}
+  {#if pick}
+    {#each spotsOf(g) as s (s.path.join())}
+      <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
+      <rect
+        x={s.x}
+        y={s.y}
+        width={s.width}
+        height={s.height}
+        rx="4"
+        class="spot"
+        class:cursor={cursor?.join() === s.path.join()}
+        data-cursor={cursor?.join() === s.path.join() ? '' : undefined}
+        data-path={s.path.join('.')}
+        onclick={(e) => {
+          e.stopPropagation()
+          pick(s.path, e.detail > 1)
+        }}
+      />
+    {/each}
+  {/if}
 </svg>
 
 <style>
@@ -101,9 +119,27 @@
     font-size: 12.5px;
     fill: var(--color-base-content);
   }
-  .pickable g[onclick],
-  .pickable text {
+  .pickable {
     cursor: pointer;
+  }
+  .open {
+    stroke: var(--color-error);
+    stroke-width: 1.5;
+  }
+  .lacks {
+    fill: var(--color-error);
+    font-weight: 600;
+  }
+  .spot {
+    fill: transparent;
+  }
+  .spot:hover {
+    fill: color-mix(in oklab, var(--color-primary) 18%, transparent);
+  }
+  .spot.cursor {
+    stroke: var(--color-info);
+    stroke-width: 2.5;
+    fill: color-mix(in oklab, var(--color-info) 8%, transparent);
   }
   .line path {
     stroke: color-mix(in oklab, var(--color-base-content) 55%, transparent);

@@ -6,7 +6,7 @@
   import { words, type Language, type Written } from '../state/written.svelte'
   import type { Drawing } from '../state/drawing.svelte'
   import Bay from './Bay.svelte'
-  import BlocksView from './BlocksView.svelte'
+  import BlocksEditor from './BlocksEditor.svelte'
   import Divider from './Divider.svelte'
   import Editor from './Editor.svelte'
   import LadderEditor from './LadderEditor.svelte'
@@ -67,7 +67,7 @@
 
 {#snippet drawn()}
   {#key draft.opened}
-    {#if draft.language === 'fbd'}<BlocksView drawing={drawing!} {bench} {go} />
+    {#if draft.language === 'fbd'}<BlocksEditor drawing={drawing!} points={[...e.inputs, ...e.outputs]} {bench} {go} />
     {:else}<LadderEditor drawing={drawing!} points={[...e.inputs, ...e.outputs]} {bench} {go} />{/if}
   {/key}
 {/snippet}

@@ -1,12 +1,13 @@
 <script lang="ts">
   // The programs that come with the exercise: which there are, and one of them on the workbench's drawing, text and bench.
   import { FolderProgram } from '../state/program.svelte'
+  import { languageOf, programming } from '../state/written.svelte'
   import type { Workshop } from '../state/workshop.svelte'
   import ProgramBench from './ProgramBench.svelte'
   import ProgramList from './ProgramList.svelte'
 
   let { workshop: w }: { workshop: Workshop } = $props()
-  const programs = $derived(Object.keys(w.files.texts).filter((f) => /\.(ladder|st)$/.test(f)))
+  const programs = $derived(Object.keys(w.files.texts).filter((f) => programming.includes(languageOf(f))))
   let chosen = $state('')
   const file = $derived(
     programs.includes(chosen) ? chosen : (programs.find((f) => f.startsWith('solution.')) ?? programs[0] ?? ''),
@@ -24,6 +25,6 @@
   {#if file}
     {#key file + wired + w.opened}<ProgramBench workshop={w} make={() => new FolderProgram(w, file)} />{/key}
   {:else}
-    <p class="p-6">Write the solution first, in ladder or in structured text: it makes the expected traces.</p>
+    <p class="p-6">Write the solution first, in ladder, blocks or structured text: it makes the expected traces.</p>
   {/if}
 </div>

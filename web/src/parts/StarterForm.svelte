@@ -18,7 +18,7 @@
   }
   async function read() {
     const file = 'solution.' + language
-    rungs = language === 'ladder' ? await w.core.ask('rungs', { file, text: w.files.texts[file] }) : []
+    rungs = language !== 'st' ? await w.core.ask('rungs', { file, text: w.files.texts[file] }) : []
     out = rungs.map(() => true)
   }
   async function make() {
@@ -38,8 +38,8 @@
         >{#each solved as l (l)}<option value={l}>{words[l].toLowerCase()}</option>{/each}</select
       >
     {/if}
-    {#if language === 'ladder'}
-      <p>Which rungs are left to the learner? Declarations stay.</p>
+    {#if language !== 'st'}
+      <p>Which {language === 'fbd' ? 'networks' : 'rungs'} are left to the learner? Declarations stay.</p>
       {#each rungs as r, n (r.unit + ':' + r.rung)}
         <label class="flex items-start gap-2 text-sm"
           ><input type="checkbox" class="checkbox mt-0.5 checkbox-sm" bind:checked={out[n]} /><span

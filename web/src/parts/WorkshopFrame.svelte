@@ -26,7 +26,7 @@
 
   function key(event: KeyboardEvent) {
     const letter = event.key.toLowerCase()
-    const field = (event.target as HTMLElement).closest('input, textarea, select, .cm-editor, .ladder')
+    const field = (event.target as HTMLElement).closest('input, textarea, select, .cm-editor, .ladder, .blocks')
     if (!(event.ctrlKey || event.metaKey) || event.altKey || field || (letter !== 'z' && letter !== 'y')) return
     event.preventDefault()
     if (letter === 'y' || event.shiftKey) w.redo()

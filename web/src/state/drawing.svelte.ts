@@ -586,7 +586,7 @@ export class Drawing {
           : []
       },
       () => {
-        void this.#offer(text)
+        void this.offer(text)
         if (next === 'right') this.#right()
         if (next === 'unnamed' && !this.nextUnnamed()) this.writing = null
       },
@@ -599,7 +599,8 @@ export class Drawing {
     return this.listed.some((v) => v.name.toLowerCase() === name.toLowerCase() && (v.unit < 0 || v.unit === unit))
   }
 
-  async #offer(text: string) {
+  /** Offers to declare a name that was written and is not known. */
+  async offer(text: string) {
     const name = /^[A-Za-z]\w*/.exec(text)?.[0]
     if (!name) return
     clearTimeout(this.#listing)

@@ -1,6 +1,7 @@
 import { untrack } from 'svelte'
 import { Bench } from './bench.svelte'
 import type { Workshop } from './workshop.svelte'
+import { solutionIn } from './written.svelte'
 
 /** What runs where there is no solution yet: the devices can be worked all the same. */
 const idle = { file: 'panel.st', text: 'PROGRAM panel\nEND_PROGRAM\n' }
@@ -23,7 +24,7 @@ export class Rig {
     const w = this.workshop
     const e = w.exercise
     const { texts } = w.files
-    const file = ['solution.ladder', 'solution.st'].find((f) => texts[f]) ?? ''
+    const file = solutionIn(texts)
     const text = texts[file] ?? ''
     if (!e) return
     const panel = JSON.stringify([e.period, e.inputs, e.outputs, e.picture])
@@ -65,7 +66,7 @@ export class Rig {
     if (!bench) return
     bench.pause()
     const { texts } = this.workshop.files
-    const file = ['solution.ladder', 'solution.st'].find((f) => texts[f])
+    const file = solutionIn(texts)
     const put = this.runs && file ? { file, text: texts[file] } : idle
     await bench.start(put.file, put.text)
   }

@@ -2,6 +2,7 @@ import { api, Problem, type Exercise, type Point, type Writing } from '../api'
 import type { Calls, Changed, Judgement, Outline, PanelPoint, Problem as Wrong } from '../core/calls'
 import type { Core, Opened } from '../core/core'
 import { bytesOf, textOf } from '../base64'
+import { solutionIn } from './written.svelte'
 
 type Texts = Record<string, string>
 
@@ -307,7 +308,7 @@ export class Workshop {
   }
 
   get solution() {
-    return this.files.texts['solution.ladder'] ?? this.files.texts['solution.st'] ?? ''
+    return this.files.texts[solutionIn(this.files.texts)] ?? ''
   }
 
   /** Asks the core what is known of the folder now, and a moment later what it is worth. */

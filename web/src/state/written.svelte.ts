@@ -20,6 +20,10 @@ export const words: Record<Language, string> = {
 export const writtenIn = (text: string): Language =>
   /\bLADDER\b/i.test(text) ? 'ladder' : /\bFBD\b/i.test(text) ? 'fbd' : 'st'
 
+/** The folder's file with the solution, in the first language that has one; '' where there is none. */
+export const solutionIn = (texts: Record<string, string>) =>
+  programming.map((l) => 'solution.' + l).find((f) => texts[f]) ?? ''
+
 /** The language of a file, by its ending. */
 export const languageOf = (file: string) => file.slice(file.lastIndexOf('.') + 1) as Language
 

@@ -1,0 +1,194 @@
+import type { Box, PlacedNetwork, Step } from '../core/core'
+import type { Drawing } from './drawing.svelte'
+import { spotsOf, type NetworkSpot } from './network'
+
+/** What is being written: a value at a pin, a function or block, where a value goes, a line, or what is said of a network. */
+export type Asked = { what: 'value' | 'block' | 'target' | 'line' | 'title' | 'comment'; text: string }
+
+const extensible = /^(AND|OR|XOR|ADD|MUL|MIN|MAX|MUX)$/i
+
+/**
+ * A block diagram being drawn: the pin at the cursor, and what the keys do. The text and its networks are the drawing's, whose place
+ * is the cursor: the number of the network, and the path of a pin in it.
+ */
+export class Blocks {
+  readonly drawing: Drawing
+  asked = $state<Asked | null>(null)
+
+  constructor(drawing: Drawing) {
+    this.drawing = drawing
+  }
+
+  readonly index = $derived.by(() => {
+    const { unit, rung } = this.drawing.place
+    return this.drawing.networks.findIndex((n) => n.unit === unit && n.number === rung)
+  })
+
+  get network(): PlacedNetwork | undefined {
+    return this.drawing.networks[this.index]
+  }
+
+  readonly spots = $derived(this.network ? spotsOf(this.network.geometry) : [])
+
+  /** What stands at the cursor: a pin, a box, a word; nothing in an empty network. */
+  get spot(): NetworkSpot | undefined {
+    const path = this.drawing.place.path.join()
+    return this.spots.find((s) => s.path.join() === path) ?? this.spots[0]
+  }
+
+  get #at() {
+    return { ...this.drawing.place, path: this.spot?.path ?? [] }
+  }
+
+  /** In words. */
+  get said(): string {
+    const n = this.network
+    if (!n) return 'There is no network yet.'
+    const where = `Network ${this.index + 1} of ${this.drawing.networks.length}${n.geometry.title ? ', ' + n.geometry.title : ''}: `
+    const s = this.spot
+    if (!s) return where + 'empty'
+    if (s.kind === 'open') return `${where}open pin of ${s.of}`
+    return where + `${s.kind} ${s.text || 'of ' + s.of}`
+  }
+
+  select(network: number, path: number[]) {
+    const n = this.drawing.networks[network]
+    if (n) this.drawing.place = { unit: n.unit, rung: n.number, path }
+  }
+
+  /** Goes to the nearest spot in a direction; beyond the last one to the next network. */
+  move(dx: number, dy: number) {
+    const from = this.spot
+    const middle = (s: NetworkSpot) => [s.x + s.width / 2, s.y + s.height / 2]
+    let best: NetworkSpot | undefined
+    let least = Infinity
+    for (const s of from ? this.spots : []) {
+      const [x, y] = middle(s)
+      const [fromX, fromY] = middle(from!)
+      const along = (x - fromX) * dx + (y - fromY) * dy
+      const aside = Math.abs((x - fromX) * dy) + Math.abs((y - fromY) * dx)
+      if (along > 4 && along + 3 * aside < least) [best, least] = [s, along + 3 * aside]
+    }
+    if (best) this.select(this.index, best.path)
+    else if (dy) {
+      const next = this.drawing.networks[this.index + dy]
+      const list = next ? spotsOf(next.geometry) : []
+      if (next) this.select(this.index + dy, (dy > 0 ? list[0] : list.at(-1))?.path ?? [])
+    }
+  }
+
+  ask(what: Asked['what'], text = '') {
+    this.drawing.problem = ''
+    this.asked = { what, text }
+  }
+
+  /** Asks for the value at the cursor, beginning with what stands there. */
+  edit() {
+    const s = this.spot
+    if (s) this.ask('value', s.end > s.start ? this.#textOf(s) : '')
+  }
+
+  #textOf(s: NetworkSpot) {
+    const from = this.network!.start
+    return this.drawing.draft.text.slice(from + s.start, from + s.end)
+  }
+
+  #change(make: () => Step[], opens = false) {
+    return this.drawing.change(make, () => {
+      if (opens && this.drawing.asks && this.spot?.kind === 'open') this.ask('value')
+    })
+  }
+
+  /** Takes what was written. */
+  async take(text: string) {
+    const asked = this.asked
+    this.asked = null
+    if (!asked) return
+    const at = this.#at
+    text = text.trim()
+    switch (asked.what) {
+      case 'value':
+        await this.#change(() => [{ do: 'connect', at, text }])
+        return this.drawing.offer(text)
+      case 'target':
+        await this.#change(() => [{ do: 'target', at, text }])
+        return this.drawing.offer(text)
+      case 'line':
+        return this.#change(() => [{ do: 'node', at, text }])
+      case 'block':
+        return this.#block(text)
+      default:
+        return this.#change(() => [{ do: asked.what as 'title' | 'comment', at, text }])
+    }
+  }
+
+  /** Puts a function before the pin at the cursor; a block stands in a line of its own, its first input taken from there. */
+  #block(name: string) {
+    const at = this.#at
+    const block = this.drawing.blocks.find((b) => b.name.toLowerCase() === name.toLowerCase())
+    if (block && !block.function) return this.#instance(block)
+    const inputs = block?.pins.filter((p) => !p.output).length ?? (/^NOT$/i.test(name) ? 1 : 2)
+    return this.#change(() => [{ do: 'insert', at, text: name.toUpperCase(), count: Math.max(inputs, 1) }], true)
+  }
+
+  #instance(block: Box) {
+    const at = this.#at
+    const name = this.drawing.freeName(block)
+    const ins = block.pins.filter((p) => !p.output).map((p) => `${p.name} := ${p.value ?? ''}`)
+    const variable = { name, type: block.name }
+    const node: Step = { do: 'node', at, text: `${name}(${ins.join(', ')})` }
+    return this.#change(() => [node, { do: 'declare', at: { unit: at.unit }, variable }])
+  }
+
+  invert() {
+    const at = this.#at
+    return this.#change(() => [{ do: 'invert', at }])
+  }
+
+  more() {
+    const at = this.#at
+    return this.#change(() => [{ do: 'more', at }], true)
+  }
+
+  /** Takes away what stands at the cursor; of an empty network the network. */
+  remove() {
+    const at = this.#at
+    return this.#change(() => [at.path.length ? { do: 'take', at } : { do: 'remove rung', at }])
+  }
+
+  removeNetwork() {
+    const at = this.#at
+    return this.#change(() => [{ do: 'remove rung', at: { ...at, path: [] } }])
+  }
+
+  add(above = false) {
+    const n = this.network
+    const unit = n?.unit ?? this.drawing.units.findIndex((u) => u.diagram)
+    if (unit < 0) {
+      this.drawing.problem = 'This text has no block diagram yet. Write FBD … END_FBD in it, or start over.'
+      return
+    }
+    const at = { unit, rung: n ? n.number + (above ? 0 : 1) : 0, path: [] }
+    return this.drawing.change(
+      () => [{ do: 'insert rung', at }],
+      () => (this.drawing.place = at),
+    )
+  }
+
+  /** Exchanges the network with the one above or below. */
+  shift(by: number) {
+    const n = this.network
+    const other = this.drawing.networks[this.index + by]
+    if (!n || !other || other.unit !== n.unit) return
+    const at = { unit: n.unit, rung: n.number, path: [] }
+    return this.drawing.change(
+      () => [{ do: 'move rung', at, to: n.number + by }],
+      () => (this.drawing.place = { ...at, rung: n.number + by }),
+    )
+  }
+
+  /** Whether the box at the cursor takes more inputs. */
+  get extensible() {
+    return extensible.test(this.spot?.of ?? '')
+  }
+}
