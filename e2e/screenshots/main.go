@@ -8,6 +8,8 @@ import (
 	"os"
 	"path/filepath"
 
+	"github.com/chromedp/chromedp/kb"
+
 	"celandine/e2e/browser"
 )
 
@@ -85,9 +87,20 @@ var shots = []shot{
 		)
 	}},
 	{"library", "nadia", "#/exercises", false, func(p *browser.Page) error { return p.See("Let the fogger run on") }},
-	{"points", "nadia", "#/workshop/nadia/fogger-run-on/points", false, func(p *browser.Page) error {
-		return steps(p.See("with the solution"), p.Click("Run"), p.Click("Fogger ON"),
-			p.Until("the fogger", "document.querySelector('[data-output=fogger]').innerText.includes('runs')"), p.Click("Pause"))
+	{"blocks", "liam", "#/exercise/vent-settle-delay", false, func(p *browser.Page) error {
+		return steps(
+			p.See("five seconds"), p.Click("Blocks"),
+			p.Write("PROGRAM vent_settle\nVAR settle : TON; days : CTU; more : INT; END_VAR\nFBD\nNETWORK 'Mist'\n  mist_switch => mist_valve;\n"+
+				"NETWORK 'Vent after settling'\n  settle(IN := mist_valve, PT := T#5s);\n  settle.Q => vent;\n"+
+				"NETWORK 'How often'\n  days(CU := vent, R := FIRST_SCAN, PV := 20);\n  ADD(days.CV, 1) => more;\nEND_FBD\nEND_PROGRAM\n"),
+			p.See("Now: scan 0"), p.Click("The same in …"), p.Until("the same in ladder", "document.querySelector('[aria-label=\"The same in ladder\"] .rung')"),
+			p.ClickSelector("ul[aria-label=Inputs] .toggle"), again(21, func() error { return p.Click("scans") }), p.See("Now: scan 210"),
+			p.ClickSelector("[data-network='1'] [data-path='0.0']"), p.Press(kb.Enter), p.Until("the field", "document.querySelector('form input[list]')"),
+		)
+	}},
+	{"languages", "ana", "#/languages", false, func(p *browser.Page) error {
+		return steps(p.See("Which one when"), p.Until("blocks", "document.querySelector('[aria-label=\"In blocks\"] .network')"),
+			p.Click("Mist ON"), again(120, func() error { return p.Click("One scan") }), p.See("Scan 120"))
 	}},
 	{"scenario", "nadia", "#/workshop/nadia/fogger-run-on/scenarios", false, func(p *browser.Page) error {
 		return steps(p.See("Drag an edge"), p.Until("the trace", "document.querySelector('[data-lane=\"fan does\"]')?.getAttribute('d')"),
@@ -99,10 +112,6 @@ var shots = []shot{
 	}},
 	{"try", "nadia", "#/workshop/nadia/fogger-run-on/try", false, func(p *browser.Page) error {
 		return steps(p.See("An empty program"), p.Until("the strength", "document.querySelector('[data-strength]')"))
-	}},
-	{"publish", "nadia", "#/workshop/nadia/mist-hold-in/points", false, func(p *browser.Page) error {
-		return steps(p.See("with the solution"), p.Set("Label of mist_off", "Mist STOP"), p.Click("4 Scenarios"), p.Set("Points", "6"),
-			p.Click("7 Publish"), p.See("became"), p.Click("Which marks would move?"), p.See("would be"))
 	}},
 }
 

@@ -114,7 +114,8 @@ export class Blocks {
         await this.#change(() => [{ do: 'target', at, text }])
         return this.drawing.offer(text)
       case 'line':
-        return this.#change(() => [{ do: 'node', at, text }])
+        await this.#change(() => [{ do: 'node', at, text }])
+        return this.drawing.offer(text.slice(text.lastIndexOf('=>') + 2).trim())
       case 'block':
         return this.#block(text)
       default:
