@@ -149,7 +149,9 @@ func (c *checker) multiplex(arguments []syntax.Expr, e *syntax.Call, want *Type)
 // invoke checks the call of a function of one's own.
 func (c *checker) invoke(u *pending, e *syntax.Call) Expr {
 	out := &Invoke{Unit: u.unit, At: e.Span}
-	c.unit.calls[u.unit] = e.Span
+	if c.unit != nil { // in a body; among declarations it is an error anyway
+		c.unit.calls[u.unit] = e.Span
+	}
 	c.program.functions[e] = u.unit
 	given := map[*Variable]bool{}
 	position := 0

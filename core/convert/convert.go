@@ -63,29 +63,38 @@ type converter struct {
 func (c *converter) know(points []check.Point) {
 	c.points = points
 	c.taken, c.located = map[string]bool{}, map[string]bool{}
-	addresses := false
-	var wires []string
+	declared, wires, addresses := map[string]bool{}, map[string]bool{}, false
+	names := func(set map[string]bool, list ...syntax.Name) {
+		for _, n := range list {
+			set[strings.ToLower(n.Text)] = true
+		}
+	}
 	syntax.Walk(c.tree, func(node any) bool {
 		switch n := node.(type) {
 		case *syntax.Name:
-			c.taken[strings.ToLower(n.Text)] = true
+			names(c.taken, *n)
+		case *syntax.Unit:
+			names(declared, n.Name)
+		case *syntax.TypeDeclaration:
+			names(declared, n.Name)
+		case *syntax.EnumType:
+			names(declared, n.Values...)
 		case *syntax.Node:
 			if n.Wire != nil {
-				wires = append(wires, strings.ToLower(n.Wire.Text))
+				names(wires, *n.Wire)
 			}
 		case *syntax.Address:
 			addresses = true
 		case *syntax.Variable:
+			names(declared, n.Names...)
 			if n.Address != nil {
-				for _, one := range n.Names {
-					c.located[strings.ToLower(one.Text)] = true
-				}
+				names(c.located, n.Names...)
 			}
 		}
 		return true
 	})
-	for _, name := range wires { // which has it no more, unless something else has it too
-		if !c.declared(name) {
+	for name := range wires { // which has it no more, unless something else has it too
+		if !declared[name] {
 			delete(c.taken, name)
 		}
 	}
@@ -95,29 +104,6 @@ func (c *converter) know(points []check.Point) {
 			c.located[strings.ToLower(p.Name)] = true
 		}
 	}
-}
-
-// declared reports a name that a declaration gives.
-func (c *converter) declared(name string) (found bool) {
-	is := func(n syntax.Name) { found = found || strings.EqualFold(n.Text, name) }
-	syntax.Walk(c.tree, func(node any) bool {
-		switch n := node.(type) {
-		case *syntax.Unit:
-			is(n.Name)
-		case *syntax.TypeDeclaration:
-			is(n.Name)
-		case *syntax.EnumType:
-			for _, one := range n.Values {
-				is(one)
-			}
-		case *syntax.Variable:
-			for _, one := range n.Names {
-				is(one)
-			}
-		}
-		return !found
-	})
-	return found
 }
 
 // own is the function of one's own that a call calls, or nil.
@@ -151,14 +137,24 @@ func (c *converter) text() string {
 	return syntax.Print(printed)
 }
 
-// endOfHead is where a unit's declarations end.
-func endOfHead(u *syntax.Unit) int {
+// endOfHead is where a unit's declarations end, with what is said behind them.
+func (c *converter) endOfHead(u *syntax.Unit) int {
 	end := u.Name.Span.End
 	if u.Result != nil {
 		end = u.Result.Place().End
 	}
 	for _, s := range u.Sections {
 		end = max(end, s.Span.End)
+	}
+	return c.behind(end)
+}
+
+// behind is where the comments end that stand behind something on its line.
+func (c *converter) behind(end int) int {
+	for _, one := range c.tree.Comments {
+		if one.Span.Start >= end && strings.Trim(c.file.Text[end:one.Span.Start], " \t;") == "" {
+			end = one.Span.End
+		}
 	}
 	return end
 }
@@ -308,8 +304,9 @@ func (b *body) commentsBefore(from, to int) (list []string) {
 
 // begin opens a network for what stands at a place, with the comments from where the last one ended.
 func (b *body) begin(at source.Span, title string, from *int) *network {
-	n := &network{title: title, at: at, comments: b.commentsBefore(*from, at.End)}
-	*from = at.End
+	end := b.behind(at.End)
+	n := &network{title: title, at: at, comments: b.commentsBefore(*from, end)}
+	*from = end
 	b.networks = append(b.networks, n)
 	return n
 }

@@ -2,6 +2,7 @@ package convert_test
 
 import (
 	"flag"
+	"fmt"
 	"os"
 	"path/filepath"
 	"strings"
@@ -27,7 +28,7 @@ import (
 
 var (
 	update   = flag.Bool("update", false, "write the expected parts of testdata anew")
-	programs = flag.Int("programs", 120, "how many random programs of each kind")
+	programs = flag.Int("programs", 60, "how many random programs of each kind")
 )
 
 // Each program under testdata, in the other languages: what comes out, or why it does not.
@@ -143,6 +144,29 @@ func TestRandomProgramsInEachLanguage(t *testing.T) {
 	}
 }
 
+// Wires in a long row, each made of the one before it, once or twice: neither does the text grow out of measure, nor does it nest deeper than
+// can be read.
+func TestWiresInARow(t *testing.T) {
+	for name, node := range map[string]string{"once": "AND(w%d, /b)", "in turns": "%s(w%d, /b)", "twice": "AND(w%[1]d, /w%[1]d)"} {
+		t.Run(name, func(t *testing.T) {
+			text := "PROGRAM p\nVAR_INPUT a, b, c : BOOL; k : INT; END_VAR\nVAR_OUTPUT q : BOOL; END_VAR\nFBD\nNETWORK\n  wire w0 := OR(a, c);\n"
+			for n := range 300 {
+				from := fmt.Sprintf(node, n)
+				if name == "in turns" {
+					from = fmt.Sprintf(node, []string{"AND", "OR"}[n%2], n)
+				}
+				text += fmt.Sprintf("  wire w%d := %s;\n", n+1, from)
+			}
+			text += "  w300 => q;\nEND_FBD\nEND_PROGRAM\n"
+			_, script := coretest.Invented(1)
+			assert.Equal(t, 3, alike(t, text, script))
+			for _, language := range []string{"ladder", "st"} {
+				assert.Less(t, len(converted(t, text, language, nil)), 3*len(text))
+			}
+		})
+	}
+}
+
 // A program that came back once comes back as it is from then on, and where nothing has to be held it comes back as it was.
 func TestThereAndBack(t *testing.T) {
 	t.Run("plain", func(t *testing.T) {
@@ -187,4 +211,17 @@ func thereAndBack(t *testing.T, text, from, language string, points []check.Poin
 		return 1
 	}
 	return 0
+}
+
+// FuzzConvert: whatever can be checked comes out right in another language, or it is told what cannot be said.
+func FuzzConvert(f *testing.F) {
+	for _, c := range append(coretest.Cases(f, "../testdata/conformance/*.txtar"), coretest.Cases(f, "testdata/*.txtar")...) {
+		f.Add(c.First(), 0)
+	}
+	f.Fuzz(func(t *testing.T, text string, language int) {
+		_, problems := convert.To(exercise.Languages()[max(language, 0)%3], source.NewFile("fuzz", text), nil)
+		for _, d := range problems {
+			assert.NotEqual(t, source.Internal, d.Code, "%s\n%s", d, text)
+		}
+	})
 }

@@ -45,16 +45,13 @@ func arguments(list []syntax.Argument, f func(syntax.Expr) syntax.Expr) []syntax
 	return out
 }
 
-// each visits an expression and all that stand in it, the outer before the inner.
+// each visits an expression and all that stand in it, but not what its values are made of, the outer before the inner.
 func each(e syntax.Expr, visit func(syntax.Expr)) {
 	if e == nil {
 		return
 	}
 	visit(e)
 	over(e, func(x syntax.Expr) syntax.Expr { each(x, visit); return x })
-	if v, ok := e.(*value); ok && !v.held {
-		each(v.expr, visit)
-	}
 	if call, ok := e.(*syntax.Call); ok {
 		for _, a := range call.Arguments {
 			if a.Output {
@@ -153,18 +150,43 @@ func functionName(c *syntax.Call) string {
 	return strings.ToUpper(id.Text)
 }
 
-// reads returns the names that expressions read, in small letters.
+// reads returns the names that expressions read, in small letters, also in the values in them that are not held.
 func (c *converter) reads(list ...syntax.Expr) touched {
 	set := touched{}
+	var nested func(*value)
+	nested = func(v *value) {
+		if !v.held {
+			c.gather(set, v.expr, nested)
+		}
+	}
 	for _, e := range list {
-		each(e, func(x syntax.Expr) {
-			c.touch(set, root(x))
-			if call, ok := x.(*syntax.Call); ok && c.own(call) != nil {
-				set["*"] = true
-			}
-		})
+		c.gather(set, e, nested)
 	}
 	return set
+}
+
+// gather adds the names that an expression reads, and tells of each value in it.
+func (c *converter) gather(set touched, e syntax.Expr, nested func(*value)) {
+	if e == nil {
+		return
+	}
+	c.touch(set, root(e))
+	over(e, func(x syntax.Expr) syntax.Expr { c.gather(set, x, nested); return x })
+	switch x := e.(type) {
+	case *value:
+		nested(x)
+	case *syntax.Contact:
+		c.gather(set, x.Memory, nested)
+	case *syntax.Call:
+		if c.own(x) != nil {
+			set["*"] = true
+		}
+		for _, a := range x.Arguments {
+			if a.Output {
+				c.gather(set, a.Value, nested)
+			}
+		}
+	}
 }
 
 // root is the variable that a selection begins with.

@@ -1,6 +1,7 @@
 package convert
 
 import (
+	"maps"
 	"slices"
 
 	"celandine/core/check"
@@ -97,12 +98,16 @@ func (c *converter) settle(n *network) {
 			direct(x, func(v *value) { uses[v] = append(uses[v], i) })
 		}
 	}
+	reads := map[*value]touched{}
+	for _, v := range n.values {
+		reads[v] = c.readsOf(v, reads)
+	}
 	for _, v := range slices.Backward(n.values) {
 		at := uses[v]
 		if v.sole {
 			at = at[1:] // the event of its own
 		}
-		v.held = c.mustHold(n, v, at, writes)
+		v.held = c.mustHold(n, v, at, writes, reads[v])
 		if v.held {
 			at = []int{v.made}
 		}
@@ -110,12 +115,47 @@ func (c *converter) settle(n *network) {
 			direct(v.expr, func(inner *value) { uses[inner] = append(uses[inner], at...) })
 		}
 	}
+	depths := map[*value]int{}
 	for _, v := range n.values { // now that those in it are known to be held, it may do without
+		reads[v] = c.readsOf(v, reads)
+		depths[v] = depth(v.expr, depths)
 		if v.held && !v.sole && len(uses[v]) > 0 {
 			v.held = false
-			v.held = c.mustHold(n, v, uses[v], writes)
+			v.held = c.mustHold(n, v, uses[v], writes, reads[v])
+		}
+		v.held = v.held || depths[v] > mostDepth && len(uses[v]) > 0
+	}
+}
+
+// mostDepth is how deep what stands in a value may be; beyond that nobody can read it.
+const mostDepth = 12
+
+// depth is how deep an expression is, with the values in it that are not held, whose depths are known.
+func depth(e syntax.Expr, known map[*value]int) (most int) {
+	if v, ok := e.(*value); ok {
+		if v.held {
+			return 0
+		}
+		return known[v]
+	}
+	if row, ok := e.(*syntax.Binary); ok {
+		if left, ok := row.X.(*syntax.Binary); ok && left.Op == row.Op { // side by side
+			return max(depth(left, known), depth(row.Y, known)+1)
 		}
 	}
+	over(e, func(x syntax.Expr) syntax.Expr { most = max(most, depth(x, known)); return x })
+	return most + 1
+}
+
+// readsOf are the names that a value reads, with those of the values in it that are not held, which come before it.
+func (c *converter) readsOf(v *value, known map[*value]touched) touched {
+	set := touched{}
+	c.gather(set, v.expr, func(inner *value) {
+		if !inner.held {
+			maps.Copy(set, known[inner])
+		}
+	})
+	return set
 }
 
 // direct visits the values in an expression, but not those in them.
@@ -127,7 +167,7 @@ func direct(e syntax.Expr, visit func(*value)) {
 	over(e, func(x syntax.Expr) syntax.Expr { direct(x, visit); return x })
 }
 
-func (c *converter) mustHold(n *network, v *value, uses []int, writes []touched) bool {
+func (c *converter) mustHold(n *network, v *value, uses []int, writes []touched, reads touched) bool {
 	if v.sole {
 		return len(uses) != 1 || uses[0] != v.made+1 || uses[0] == len(n.events) || c.mingles(n.events[uses[0]], v)
 	}
@@ -137,7 +177,6 @@ func (c *converter) mustHold(n *network, v *value, uses []int, writes []touched)
 	if len(uses) > 1 && !simple(v.expr) {
 		return true
 	}
-	reads := c.reads(v.expr)
 	for _, w := range writes[v.made:slices.Max(uses)] {
 		if w.meets(reads) {
 			return true
@@ -148,30 +187,23 @@ func (c *converter) mustHold(n *network, v *value, uses []int, writes []touched)
 
 // mingles reports whether an event reads anything besides that a value changes.
 func (c *converter) mingles(e *event, v *value) bool {
-	writes := c.changes(v.expr)
 	rest := touched{}
+	seen := map[*value]bool{v: true}
+	var nested func(*value)
+	nested = func(other *value) {
+		if !seen[other] {
+			seen[other] = true
+			c.gather(rest, other.expr, nested)
+		}
+	}
 	for _, x := range e.expressions() {
-		c.besides(rest, x, v)
+		c.gather(rest, x, nested)
 	}
-	return writes.meets(rest)
+	return c.changes(v.expr).meets(rest)
 }
 
-// besides adds what an expression reads outside of a value.
-func (c *converter) besides(set touched, e syntax.Expr, v *value) {
-	if e == v {
-		return
-	}
-	c.touch(set, root(e))
-	if call, ok := e.(*syntax.Call); ok && c.own(call) != nil {
-		set["*"] = true
-	}
-	over(e, func(x syntax.Expr) syntax.Expr { c.besides(set, x, v); return x })
-	if other, ok := e.(*value); ok {
-		c.besides(set, other.expr, v)
-	}
-}
-
-// changes are the names that working an expression out changes: memories of edges, and what a function of one's own may.
+// changes are the names that working an expression out changes: memories of edges, and what a function of one's own may. The values in it
+// change nothing: what does is worked out by events of their own.
 func (c *converter) changes(e syntax.Expr) touched {
 	set := touched{}
 	each(e, func(x syntax.Expr) {
@@ -193,9 +225,10 @@ func (c *converter) changes(e syntax.Expr) touched {
 func (c *converter) writes(e *event) touched {
 	set := touched{}
 	for _, x := range e.expressions() {
-		for name := range c.changes(x) {
-			set[name] = true
-		}
+		maps.Copy(set, c.changes(x))
+	}
+	if e.hold != nil {
+		maps.Copy(set, c.changes(e.hold.expr))
 	}
 	for _, t := range e.targets {
 		c.touch(set, root(t.Operand))

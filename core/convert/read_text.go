@@ -10,7 +10,7 @@ import (
 
 // readText takes each statement for a network, or all that stand below one comment, which is their title.
 func (b *body) readText(t *syntax.Text) {
-	from := endOfHead(b.unit)
+	from := b.endOfHead(b.unit)
 	titled := false
 	for _, s := range t.Statements {
 		at := syntax.PlaceOf(s)
@@ -18,8 +18,9 @@ func (b *body) readText(t *syntax.Text) {
 		var n *network
 		if titled && len(comments) == 0 {
 			n = b.networks[len(b.networks)-1]
-			n.comments = append(n.comments, b.commentsBefore(from, at.End)...)
-			from = at.End
+			end := b.behind(at.End)
+			n.comments = append(n.comments, b.commentsBefore(from, end)...)
+			from = end
 		} else {
 			n = b.begin(at, "", &from)
 			if above := len(comments); above > 0 {

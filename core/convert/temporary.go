@@ -43,7 +43,7 @@ func (b *body) becomesValue(text, kind string) bool {
 	if len(e.targets) != 1 || e.enable != nil || e.targets[0].Kind != syntax.PlainCoil {
 		return false
 	}
-	if !isName(e.targets[0].Operand, text) || mentioned(e.value, text) {
+	if !isName(e.targets[0].Operand, text) || mentioned(e.value, text, map[*value]bool{}) {
 		return false
 	}
 	for _, i := range mentions[1:] {
@@ -60,15 +60,23 @@ func isName(e syntax.Expr, text string) bool {
 	return ok && strings.EqualFold(id.Text, text)
 }
 
-func mentioned(e syntax.Expr, text string) (found bool) {
-	each(e, func(x syntax.Expr) { found = found || isName(root(x), text) })
+// mentioned reports a variable in an expression or in the values in it, of which seen are those that were looked at before.
+func mentioned(e syntax.Expr, text string, seen map[*value]bool) (found bool) {
+	each(e, func(x syntax.Expr) {
+		if v, ok := x.(*value); ok && !seen[v] {
+			seen[v] = true
+			found = found || mentioned(v.expr, text, seen)
+		}
+		found = found || isName(root(x), text)
+	})
 	return found
 }
 
 // mentions are the events that have to do with a variable.
 func (n *network) mentions(text string) (list []int) {
 	for i, e := range n.events {
-		if e.alters(text) || slices.ContainsFunc(e.expressions(), func(x syntax.Expr) bool { return mentioned(x, text) }) {
+		seen := map[*value]bool{}
+		if e.alters(text) || slices.ContainsFunc(e.expressions(), func(x syntax.Expr) bool { return mentioned(x, text, seen) }) {
 			list = append(list, i)
 		}
 	}
@@ -177,5 +185,5 @@ func (b *body) head(from int) string {
 			out.WriteString("END_VAR")
 		}
 	}
-	return out.String() + b.file.Text[from:endOfHead(b.unit)]
+	return out.String() + b.file.Text[from:b.endOfHead(b.unit)]
 }

@@ -19,7 +19,7 @@ func (b *body) statements(n *network) string {
 		w.assign(name(v.name), made)
 	}, w.event)
 	title := n.title
-	if title == "" && (len(w.list) != 1 || b.titled) {
+	if title == "" && (len(w.list) != 1 || b.titled || len(n.comments) > 0) {
 		title = fmt.Sprintf("Network %d", slices.Index(b.networks, n)+1)
 	}
 	var out strings.Builder
