@@ -219,7 +219,8 @@ func (p *Page) show(in lookAt) looked {
 	if scan < 0 || scan >= b.Scans() {
 		scan = b.Scans() - 1
 	}
-	out := looked{Scan: scan, Scans: b.Scans(), First: b.First(), Values: map[string]string{}, Since: map[string]string{}, Flows: [][4]int{}, Lines: []carried{},
+	out := looked{Scan: scan, Scans: b.Scans(), First: b.First(), Values: map[string]string{}, Since: map[string]string{},
+		Flows: [][4]int{}, Lines: []carried{},
 		Forced: append([]string{}, b.Forced()...),
 		States: map[string]int64{}, Broken: map[string]bool{}}
 	out.Time = signal.FormatClock(b.Trace().Time(max(scan, 0)))

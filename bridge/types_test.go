@@ -45,8 +45,8 @@ var theirs = map[reflect.Type]string{
 
 // renamed are types whose names another type has taken.
 var renamed = map[reflect.Type]string{reflect.TypeFor[drawing.Rung](): "Geometry", reflect.TypeFor[drawing.Box](): "NetworkBox",
-	reflect.TypeFor[drawing.Pin](): "NetworkPin", reflect.TypeFor[drawing.Word](): "NetworkWord", reflect.TypeFor[drawing.Line](): "NetworkLine",
-	reflect.TypeFor[drawing.Value](): "LineValue"}
+	reflect.TypeFor[drawing.Pin](): "NetworkPin", reflect.TypeFor[drawing.Word](): "NetworkWord",
+	reflect.TypeFor[drawing.Line](): "NetworkLine", reflect.TypeFor[drawing.Value](): "LineValue"}
 
 // words are the types that have few values.
 var words = map[reflect.Type][]string{

@@ -59,7 +59,8 @@ func TestWhatCannotBeDrawn(t *testing.T) {
 	t.Parallel()
 	p := onBench(t, "mist-hold-in", "Wiring", rightMist)
 	require.NoError(t, p.Click("Structured text"))
-	require.NoError(t, p.Write("PROGRAM mist_hold_in\nVAR i : INT; END_VAR\nFOR i := 1 TO 3 DO\n  mist_valve := mist_on;\nEND_FOR;\nEND_PROGRAM\n"))
+	require.NoError(t, p.Write("PROGRAM mist_hold_in\nVAR i : INT; END_VAR\nFOR i := 1 TO 3 DO\n  mist_valve := mist_on;\nEND_FOR;\n"+
+		"END_PROGRAM\n"))
 	benchHas(t, p)
 	require.NoError(t, p.Click("The same in …"))
 	require.NoError(t, p.See("Line 3: A loop cannot be drawn."))

@@ -144,8 +144,8 @@ func TestRandomProgramsInEachLanguage(t *testing.T) {
 	}
 }
 
-// Wires in a long row, each made of the one before it, once or twice: neither does the text grow out of measure, nor does it nest deeper than
-// can be read.
+// Wires in a long row, each made of the one before it, once or twice: neither does the text grow out of measure, nor does it nest deeper
+// than can be read.
 func TestWiresInARow(t *testing.T) {
 	for name, node := range map[string]string{"once": "AND(w%d, /b)", "in turns": "%s(w%d, /b)", "twice": "AND(w%[1]d, /w%[1]d)"} {
 		t.Run(name, func(t *testing.T) {

@@ -237,7 +237,8 @@ func (g *graph) node(n *syntax.Node, number int) {
 const targets = 1000
 
 func (g *graph) target(t *syntax.Coil, from port, path []int) {
-	v := &vertex{target: true, path: path, word: words(t.Operand), at: t.Span, circle: t.Kind == syntax.NegatedCoil, ins: []input{{from: from}}}
+	v := &vertex{target: true, path: path, word: words(t.Operand), at: t.Span, circle: t.Kind == syntax.NegatedCoil}
+	v.ins = []input{{from: from}}
 	if t.Kind == syntax.SetCoil || t.Kind == syntax.ResetCoil {
 		v.word = "(" + string(t.Kind) + " " + v.word + ")"
 	}

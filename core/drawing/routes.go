@@ -154,7 +154,8 @@ func (l *layout) box(v *vertex, x int) int {
 		left = max(left, length(in.Name))
 		if in.word != "" {
 			y := v.y + v.line(n)
-			l.out.Words = append(l.out.Words, Word{X: x - 2 - length(in.word), Y: y, Text: in.word, Start: in.at.Start, End: in.at.End, Path: in.Path})
+			beside := Word{X: x - 2 - length(in.word), Y: y, Text: in.word, Start: in.at.Start, End: in.at.End, Path: in.Path}
+			l.out.Words = append(l.out.Words, beside)
 			from := Value{in.word, in.at.Start, in.at.End}
 			l.out.Lines = append(l.out.Lines, Line{From: from, Pieces: []Piece{{x - 1, y, x, y}}})
 		}

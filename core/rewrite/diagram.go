@@ -207,8 +207,8 @@ func extensible(c *syntax.Call) bool {
 	return ok && positional && slices.Contains([]string{"AND", "OR", "XOR", "ADD", "MUL", "MIN", "MAX", "MUX"}, strings.ToUpper(id.Text))
 }
 
-// Take takes away what stands at a place: of a function what is connected to its first pin stays; an open pin that is one too many goes, and
-// so does a target that has others beside it; else the node.
+// Take takes away what stands at a place: of a function what is connected to its first pin stays; an open pin that is one too many
+// goes, and so does a target that has others beside it; else the node.
 func (p *Program) Take(at Place) (Change, error) {
 	f, err := p.pin(at)
 	if err != nil {

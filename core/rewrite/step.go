@@ -7,8 +7,8 @@ type Do string
 
 // Dos lists the kinds of change.
 func Dos() []string {
-	return []string{"put", "branch", "branch below", "remove", "insert rung", "remove rung", "move rung", "title", "comment", "connect", "invert",
-		"insert", "more", "take", "node", "target", "declare", "redeclare", "undeclare", "rename"}
+	return []string{"put", "branch", "branch below", "remove", "insert rung", "remove rung", "move rung", "title", "comment", "connect",
+		"invert", "insert", "more", "take", "node", "target", "declare", "redeclare", "undeclare", "rename"}
 }
 
 // A Step is one change, as an editor asks for it. Which fields count depends on what is done.
