@@ -122,6 +122,17 @@ func TestDrawBlocks(t *testing.T) {
 	text("stop in series", "AND(OR(mist_on, mist_valve), mist_off) => mist_valve;")
 	require.NoError(t, p.See("Network 1 of 1, Mist until Off: value mist_off"))
 
+	press("+")
+	require.NoError(t, p.Until("the field of the new pin", "document.activeElement?.getAttribute('aria-label') === 'Value'"))
+	require.NoError(t, p.Press(kb.Escape))
+	press("m")
+	field("Value", "ist_on")
+	text("a name begun by its first letter", "AND(OR(mist_on, mist_valve), mist_off, mist_on) => mist_valve;")
+	require.NoError(t, p.Press("z", chromedp.ModifierCtrl))
+	require.NoError(t, p.Press("z", chromedp.ModifierCtrl))
+	text("two inputs again", "AND(OR(mist_on, mist_valve), mist_off) => mist_valve;")
+	require.NoError(t, p.ClickSelector("[data-path='0.1']"))
+
 	press("/")
 	text("the circle", "AND(OR(mist_on, mist_valve), /mist_off) => mist_valve;")
 	require.NoError(t, p.Press("z", chromedp.ModifierCtrl))

@@ -215,8 +215,19 @@ func StartOn(t testing.TB, database string, changes ...func(*service.Config)) *S
 	return s
 }
 
-// Run starts the service again after Stop, at the address that it had.
+// Run starts the service again after Stop, at the address that it had. Where the database is too busy to answer in time it starts once more,
+// as whatever watches over a service would.
 func (s *Service) Run(t testing.TB) {
+	for since := time.Now(); ; {
+		err := s.run(t)
+		if !errors.Is(err, store.ErrDown) || time.Since(since) > Patience {
+			require.NoError(t, err)
+			return
+		}
+	}
+}
+
+func (s *Service) run(t testing.TB) error {
 	ctx, stop := context.WithCancel(context.Background())
 	config, started, ended := s.config, make(chan string, 1), make(chan error, 1)
 	config.Started = func(address string) { started <- address }
@@ -225,11 +236,13 @@ func (s *Service) Run(t testing.TB) {
 	case address := <-started:
 		s.config.Listen, s.URL = address, "http://"+address
 	case err := <-ended:
-		require.NoError(t, err)
+		stop()
+		return err
 	case <-time.After(Patience):
 		require.Fail(t, "the service did not start")
 	}
 	s.stop, s.ended = stop, ended
+	return nil
 }
 
 // Stop ends the service; what is under way finishes first.

@@ -73,7 +73,7 @@
     {@attach (e) => {
       const field = e as HTMLInputElement
       field.focus()
-      field.select()
+      if (!asked.begun) field.select()
     }}
   />
   <datalist id="names-for-blocks">

@@ -76,6 +76,8 @@
   const keys: [string, string][] = [
     ['arrows', 'move'],
     ['Enter', 'the value at a pin; of a box its text'],
+    ['letters', 'a name, at an open pin'],
+    ['Alt + letter', 'the tool, wherever'],
     ['b', 'a function before the pin, or a timer, counter or block of one’s own'],
     ['/', 'circle on and off; set becomes reset'],
     ['+', 'one more input'],
@@ -90,7 +92,12 @@
   ]
   function key(event: KeyboardEvent) {
     if (event.target !== box) return
-    const name = (event.ctrlKey || event.metaKey ? 'Ctrl+' : event.altKey ? 'Alt+' : '') + event.key
+    const letter = /^[A-Za-z_]$/.test(event.key)
+    const name = (event.ctrlKey || event.metaKey ? 'Ctrl+' : event.altKey && !letter ? 'Alt+' : '') + event.key
+    if (letter && name === event.key && !event.altKey && blocks.namable) {
+      event.preventDefault()
+      return blocks.ask('value', event.key, true)
+    }
     const does = commands[name]
     if (!does) return
     event.preventDefault()

@@ -3,7 +3,12 @@ import type { Drawing } from './drawing.svelte'
 import { spotsOf, type NetworkSpot } from './network'
 
 /** What is being written: a value at a pin, a function or block, where a value goes, a line, or what is said of a network. */
-export type Asked = { what: 'value' | 'block' | 'target' | 'line' | 'title' | 'comment'; text: string }
+export type Asked = {
+  what: 'value' | 'block' | 'target' | 'line' | 'title' | 'comment'
+  text: string
+  /** It has been typed already, if not to its end. */
+  begun?: boolean
+}
 
 const extensible = /^(AND|OR|XOR|ADD|MUL|MIN|MAX|MUX)$/i
 
@@ -77,9 +82,14 @@ export class Blocks {
     }
   }
 
-  ask(what: Asked['what'], text = '') {
+  ask(what: Asked['what'], text = '', begun = false) {
     this.drawing.problem = ''
-    this.asked = { what, text }
+    this.asked = { what, text, begun }
+  }
+
+  /** A letter typed here begins a name: at a pin that is open. */
+  get namable() {
+    return this.spot?.kind === 'open'
   }
 
   /** Asks for the value at the cursor, beginning with what stands there. */
