@@ -33,7 +33,7 @@ func To(language string, f *source.File, points []check.Point) (string, source.L
 	if again, problems := check.Files([]*source.File{source.NewFile(f.Name, text)}, points); again == nil {
 		wrong := problems[slices.IndexFunc(problems, func(d source.Diagnostic) bool { return d.Severity == source.Error })]
 		c.problems.Add(source.Internal, tree.Units[0].Name.Span, "Please report it with the program.",
-			"This does not come out right in %s: %s In: %s", word(language), wrong.Message, lineAt(wrong.Span))
+			"This does not come out right in %s: %s In: %s", source.LanguageWord(language), wrong.Message, lineAt(wrong.Span))
 		return "", c.problems
 	}
 	return text, c.problems
@@ -161,7 +161,7 @@ func (c *converter) behind(end int) int {
 
 // text is a unit's body in the language, with the variables that it needs besides before it; "" where it stays as it is.
 func (b *body) text() string {
-	if languageOf(b.unit.Body) == b.language {
+	if syntax.LanguageOf(b.unit.Body) == b.language {
 		return ""
 	}
 	b.read()
@@ -184,24 +184,10 @@ func (c *converter) refuse(u *syntax.Unit, refused source.List) {
 	for _, d := range refused {
 		if u.Kind != syntax.Program {
 			d.Severity = source.Warning
-			d.Hint = fmt.Sprintf("%s stays in %s.", u.Name.Text, word(languageOf(u.Body)))
+			d.Hint = fmt.Sprintf("%s stays in %s.", u.Name.Text, source.LanguageWord(syntax.LanguageOf(u.Body)))
 		}
 		c.problems = append(c.problems, d)
 	}
-}
-
-func languageOf(b syntax.Body) string {
-	switch b.(type) {
-	case *syntax.Ladder:
-		return "ladder"
-	case *syntax.Diagram:
-		return "fbd"
-	}
-	return "st"
-}
-
-func word(language string) string {
-	return map[string]string{"ladder": "ladder", "fbd": "block diagrams", "st": "structured text"}[language]
 }
 
 // A body is one unit on its way.

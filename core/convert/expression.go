@@ -142,6 +142,9 @@ func operator(e syntax.Expr) (sign string, operands []syntax.Expr) {
 	return "", nil
 }
 
+// inARow reports an operator whose function takes more than two: AND(a, b, c) for a AND b AND c.
+func inARow(op string) bool { return strings.Contains(" AND OR XOR + * ", " "+op+" ") }
+
 func functionName(c *syntax.Call) string {
 	id, ok := c.Callee.(*syntax.Identifier)
 	if !ok {

@@ -1,8 +1,6 @@
 package convert
 
 import (
-	"strings"
-
 	"celandine/core/check"
 	"celandine/core/syntax"
 )
@@ -196,7 +194,7 @@ func pinnedUnary(x *syntax.Unary, bool bool) syntax.Expr {
 func chained(x *syntax.Binary, op string, bool bool) []syntax.Expr {
 	logic := op == "AND" || op == "OR" || op == "XOR"
 	last := pinned(x.Y, bool && logic)
-	if left, ok := inner(x.X).(*syntax.Binary); ok && left.Op == op && strings.Contains(" AND OR XOR + * ", " "+op+" ") {
+	if left, ok := inner(x.X).(*syntax.Binary); ok && left.Op == op && inARow(op) {
 		return append(chained(left, op, bool), last)
 	}
 	return []syntax.Expr{pinned(x.X, bool && logic), last}

@@ -186,7 +186,7 @@ func (b *body) box(from, to syntax.Expr) *syntax.Box {
 
 // inRow are the inputs of one box for operators of a kind in a row.
 func inRow(x *syntax.Binary, op string) []syntax.Expr {
-	if left, ok := unwrapped(x.X).(*syntax.Binary); ok && left.Op == op && strings.Contains(" AND OR XOR + * ", " "+op+" ") {
+	if left, ok := unwrapped(x.X).(*syntax.Binary); ok && left.Op == op && inARow(op) {
 		return append(inRow(left, op), unwrapped(x.Y))
 	}
 	return []syntax.Expr{unwrapped(x.X), unwrapped(x.Y)}

@@ -229,12 +229,9 @@ func (g *graph) node(n *syntax.Node, number int) {
 		g.wires[strings.ToLower(n.Wire.Text)] = from
 	}
 	for i, t := range n.Targets {
-		g.target(t, from, []int{number, targets + i})
+		g.target(t, from, []int{number, syntax.Targets + i})
 	}
 }
-
-// targets is the first number of a node's targets in a path, as an editor counts them.
-const targets = 1000
 
 func (g *graph) target(t *syntax.Coil, from port, path []int) {
 	v := &vertex{target: true, path: path, word: words(t.Operand), at: t.Span, circle: t.Kind == syntax.NegatedCoil}

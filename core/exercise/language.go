@@ -8,19 +8,6 @@ import (
 // Languages are those in which a program may be written, each as its files end.
 func Languages() []string { return []string{"ladder", "fbd", "st"} }
 
-// LanguageWord is what people call a language.
-func LanguageWord(language string) string {
-	switch language {
-	case "ladder":
-		return "ladder"
-	case "fbd":
-		return "block diagrams"
-	case "st":
-		return "structured text"
-	}
-	return language
-}
-
 // LanguageOf is the language of a file by its name; "" where it is no program.
 func LanguageOf(file string) string {
 	ext := path.Ext(file)

@@ -318,25 +318,15 @@ func compileFor(e *exercise.Exercise, points []check.Point, files []*source.File
 func outside(languages []string, program *check.Program) (problems source.List) {
 	var words []string
 	for _, one := range languages {
-		words = append(words, exercise.LanguageWord(one))
+		words = append(words, source.LanguageWord(one))
 	}
 	for _, u := range program.Units {
-		if language := languageOf(u.Tree.Body); !slices.Contains(languages, language) {
+		if language := syntax.LanguageOf(u.Tree.Body); !slices.Contains(languages, language) {
 			problems.Add(source.WrongLanguage, u.Tree.Name.Span, "Write it in "+strings.Join(words, " or ")+".",
-				"This exercise is not done in %s.", exercise.LanguageWord(language))
+				"This exercise is not done in %s.", source.LanguageWord(language))
 		}
 	}
 	return problems
-}
-
-func languageOf(body syntax.Body) string {
-	switch body.(type) {
-	case *syntax.Ladder:
-		return "ladder"
-	case *syntax.Diagram:
-		return "fbd"
-	}
-	return "st"
 }
 
 func tasks(e *exercise.Exercise) (list []machine.Task) {

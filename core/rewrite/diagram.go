@@ -11,10 +11,7 @@ import (
 
 // In a block diagram a Place's Rung is the number of the network, and its Path begins with the number of a node: alone it is what the node
 // works out; what follows are the numbers of arguments, each within the call before it. An edge or an inverted value counts with the pin
-// that it goes to. Targets of a node are numbered from [Targets] on.
-
-// Targets is the first number of a node's targets in a path.
-const Targets = 1000
+// that it goes to. Targets of a node are numbered from [syntax.Targets] on.
 
 // pinned is a pin that can be looked at and changed.
 type pinned struct {
@@ -53,8 +50,8 @@ func (p *Program) pin(at Place) (*pinned, error) {
 	found := &pinned{network: n, node: n.Nodes[at.Path[0]]}
 	found.value = &found.node.Value
 	for i, step := range at.Path[1:] {
-		if i == 0 && step >= Targets {
-			return found.targeted(step-Targets, len(at.Path) == 2)
+		if i == 0 && step >= syntax.Targets {
+			return found.targeted(step-syntax.Targets, len(at.Path) == 2)
 		}
 		call := within(*found.value)
 		if call == nil || step < 0 || step >= len(call.Arguments) {
@@ -269,8 +266,8 @@ func (p *Program) Target(at Place, text string) (Change, error) {
 	if f.node.Wire != nil { // a wire goes on in a node of its own
 		from := &syntax.Identifier{Name: *f.node.Wire}
 		f.network.Nodes = slices.Insert(f.network.Nodes, at.Path[0]+1, &syntax.Node{Value: from, Targets: node.Targets})
-		return p.diagrammed(f.network, Place{at.Unit, at.Rung, []int{at.Path[0] + 1, Targets}}), nil
+		return p.diagrammed(f.network, Place{at.Unit, at.Rung, []int{at.Path[0] + 1, syntax.Targets}}), nil
 	}
 	f.node.Targets = append(f.node.Targets, node.Targets...)
-	return p.diagrammed(f.network, Place{at.Unit, at.Rung, []int{at.Path[0], Targets + len(f.node.Targets) - 1}}), nil
+	return p.diagrammed(f.network, Place{at.Unit, at.Rung, []int{at.Path[0], syntax.Targets + len(f.node.Targets) - 1}}), nil
 }

@@ -26,6 +26,9 @@ type Node struct {
 	Span    source.Span
 }
 
+// Targets is the first number of a node's targets, where an editor names a pin by the numbers of arguments.
+const Targets = 1000
+
 // Inverted is a pin with a circle: /x.
 type Inverted struct {
 	X    Expr

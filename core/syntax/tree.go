@@ -140,6 +140,17 @@ type Ladder struct {
 	Span  source.Span
 }
 
+// LanguageOf is what a body is written in: ladder, fbd or st, as files end.
+func LanguageOf(b Body) string {
+	switch b.(type) {
+	case *Ladder:
+		return "ladder"
+	case *Diagram:
+		return "fbd"
+	}
+	return "st"
+}
+
 func (*Text) body()   {}
 func (*Ladder) body() {}
 

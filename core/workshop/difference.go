@@ -200,7 +200,7 @@ func called(name string) string {
 		return "The brief"
 	case strings.HasPrefix(name, "solution."), strings.HasPrefix(name, "starter."):
 		base, language, _ := strings.Cut(name, ".")
-		return "The " + base + " in " + exercise.LanguageWord(language)
+		return "The " + base + " in " + source.LanguageWord(language)
 	}
 	return name
 }
