@@ -7,6 +7,7 @@ import (
 
 	"celandine/core/source"
 	"celandine/core/syntax"
+	"celandine/core/xmlio"
 )
 
 func formatCommand() *cobra.Command {
@@ -29,6 +30,9 @@ nothing is written, and the exit status is 1 when a file would change.`,
 			}
 			bad := false
 			for _, f := range sources {
+				if write && xmlio.Is(f.Name) {
+					return misused("%s is an exchange file and has no canonical text; write celandine convert %s --to ladder -o FILE", f.Name, f.Name)
+				}
 				changed, err := formatOne(c, f, check, write)
 				if err != nil {
 					return err

@@ -12,11 +12,11 @@ import (
 	"celandine/core/grade"
 	"celandine/core/source"
 	"celandine/core/syntax"
+	"celandine/core/xmlio"
 	"celandine/folder"
 )
 
-// openSources reads program files. A file far beyond the limit is cut: the
-// parser refuses it by its size, and nothing is read in vain.
+// openSources reads program files.
 func openSources(paths []string) ([]*source.File, error) {
 	var list []*source.File
 	for _, p := range paths {
@@ -29,6 +29,7 @@ func openSources(paths []string) ([]*source.File, error) {
 	return list, nil
 }
 
+// openSource reads a program file, or the program in an exchange file.
 func openSource(path string) (*source.File, error) {
 	info, err := os.Stat(path)
 	if err != nil {
@@ -37,15 +38,22 @@ func openSource(path string) (*source.File, error) {
 	if info.IsDir() {
 		return nil, misused("%s is a folder; name the program files in it", path)
 	}
-	if info.Size() > 16*syntax.MaxSize {
-		return nil, exit{Failed, fmt.Errorf("%s: error[too-large]: this file has %d KiB; the limit is %d KiB", path, info.Size()>>10,
-			syntax.MaxSize>>10)}
+	limit := int64(syntax.MaxSize)
+	if xmlio.Is(path) {
+		limit = xmlio.MaxSize
+	}
+	if info.Size() > 16*limit {
+		return nil, exit{Failed, fmt.Errorf("%s: error[too-large]: this file has %d KiB; the limit is %d KiB", path, info.Size()>>10, limit>>10)}
 	}
 	text, err := os.ReadFile(path)
 	if err != nil {
 		return nil, BrokenError(fmt.Errorf("cannot read the program: %w", err))
 	}
-	return source.NewFile(path, string(text)), nil
+	f := source.NewFile(path, string(text))
+	if xmlio.Is(path) {
+		return xmlio.Read(f), nil
+	}
+	return f, nil
 }
 
 // openFolder reads an exercise folder, or a zip of one.

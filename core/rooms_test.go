@@ -37,6 +37,7 @@ var mayImport = map[string][]string{
 	"core/drawing":    {"core/syntax", "core/signal", "core/exercise"}, // exercise: the wiring of its panel
 	"core/rewrite":    {"core/syntax"},
 	"core/convert":    {"core/check"},
+	"core/xmlio":      {"core/syntax", "core/drawing"},
 	"core/likeness":   {"core/syntax"},
 	"core/mutate":     {"core/check"},
 	"core/differ":     {"core/compare", "core/exercise", "core/machine", "core/signal"},

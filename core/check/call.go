@@ -1,11 +1,11 @@
 package check
 
 import (
-	"fmt"
 	"maps"
 	"slices"
 	"strings"
 
+	"celandine/core/block"
 	"celandine/core/source"
 	"celandine/core/syntax"
 )
@@ -178,35 +178,9 @@ func (c *checker) positional(name string, e *syntax.Call) []syntax.Expr {
 	return list
 }
 
-// formal lists the names of the standard functions' inputs (IEC 61131-3, tables 28 to 36) that are not IN, or IN1, IN2 …
-var formal = map[string][]string{
-	"SHL": {"IN", "N"}, "SHR": {"IN", "N"}, "ROL": {"IN", "N"}, "ROR": {"IN", "N"}, "SEL": {"G", "IN0", "IN1"}, "LIMIT": {"MN", "IN", "MX"},
-	"LEFT": {"IN", "L"}, "RIGHT": {"IN", "L"}, "MID": {"IN", "L", "P"}, "INSERT": {"IN1", "IN2", "P"}, "DELETE": {"IN", "L", "P"},
-	"REPLACE": {"IN1", "IN2", "L", "P"}, "FIND": {"IN1", "IN2"},
-}
-
-// InputNames are the standard's names of a function's inputs, of which a call gives so many.
-func InputNames(function string, given int) []string {
-	if names, ok := formal[function]; ok {
-		return names
-	}
-	if given == 1 {
-		return []string{"IN"}
-	}
-	var names []string
-	first := 1
-	if function == "MUX" {
-		names, first = []string{"K"}, 0
-	}
-	for n := first; len(names) < given; n++ {
-		names = append(names, fmt.Sprintf("IN%d", n))
-	}
-	return names
-}
-
 // ordered puts named arguments in the order of their function's inputs.
 func (c *checker) ordered(name string, e *syntax.Call) []syntax.Expr {
-	names := InputNames(name, len(e.Arguments))
+	names := block.InputNames(name, len(e.Arguments))
 	list := make([]syntax.Expr, len(names))
 	for _, a := range e.Arguments {
 		at := slices.IndexFunc(names, func(n string) bool { return strings.EqualFold(n, a.Name.Text) })

@@ -19,7 +19,8 @@ var update = flag.Bool("update", false, "write docs/diagnostics.md anew")
 // withMore are codes that a program alone does not bring about: they come with a panel or an exercise, from a mistake of Celandine's own,
 // or from nesting and lists too long for an example.
 var withMore = []source.Code{source.HidesPoint, source.WrongLanguage, source.WrongTasks, source.WrongExercise, source.Verify,
-	source.Internal, source.TooDeep, source.More, source.WrongPrediction, source.NotSayable}
+	source.Internal, source.TooDeep, source.More, source.WrongPrediction, source.NotSayable,
+	source.WrongExchange}
 
 // TestCodes: of each code the wrong example is told of with that code, and the
 // right one with nothing at all. The page in docs is made from the same files.

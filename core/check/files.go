@@ -18,7 +18,7 @@ func Files(files []*source.File, points []Point) (*Program, source.List) {
 	}
 	program, more := Check(trees, points)
 	if !problems.HasErrors() {
-		return program, more
+		return program, append(problems, more...)
 	}
 	return nil, independent(problems, more)
 }

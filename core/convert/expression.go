@@ -4,7 +4,7 @@ import (
 	"slices"
 	"strings"
 
-	"celandine/core/check"
+	"celandine/core/block"
 	"celandine/core/syntax"
 )
 
@@ -294,7 +294,7 @@ func ordered(e *syntax.Call) []syntax.Argument {
 	if len(e.Arguments) == 0 || e.Arguments[0].Name == nil {
 		return e.Arguments
 	}
-	names := check.InputNames(functionName(e), len(e.Arguments))
+	names := block.InputNames(functionName(e), len(e.Arguments))
 	list := slices.Clone(e.Arguments)
 	at := func(a syntax.Argument) int {
 		return slices.IndexFunc(names, func(n string) bool { return strings.EqualFold(n, a.Name.Text) })

@@ -1,6 +1,7 @@
 package convert
 
 import (
+	"celandine/core/block"
 	"celandine/core/check"
 	"celandine/core/syntax"
 )
@@ -101,7 +102,7 @@ func (b *body) named(e *syntax.Call) []syntax.Argument {
 	if len(e.Arguments) == 0 || e.Arguments[0].Name != nil {
 		return e.Arguments
 	}
-	names := check.InputNames(functionName(e), len(e.Arguments))
+	names := block.InputNames(functionName(e), len(e.Arguments))
 	if u := b.own(e); u != nil {
 		names = inputsOf(u)
 	}

@@ -37,6 +37,7 @@ const (
 	WrongAddress    Code = "address"        // an address that there is not
 	WrongCall       Code = "call"           // something that is called wrongly
 	WrongContact    Code = "contact"        // a contact or coil of what is no BOOL
+	WrongExchange   Code = "exchange"       // an exchange file that cannot be read
 	WrongExercise   Code = "exercise"       // an exercise that cannot be used
 	WrongIndex      Code = "index"          // an index that the array has not
 	WrongInitial    Code = "initial"        // an initial value that does not fit
@@ -80,7 +81,7 @@ const (
 var (
 	errors = []Code{Assignment, Divide, Duplicate, Elsif, Internal, LongName, More, NoMember, NoProgram, NoSemicolon, NotSayable, OpenComment,
 		OpenString, OutOfRange, Recursion, Reserved, Syntax, TooDeep, TooLarge, Undeclared, Unnamed, Unsupported, Verify, WriteConstant,
-		WriteInput, WriteOutput, WrongAddress, WrongCall, WrongContact, WrongExercise, WrongIndex, WrongInitial, WrongJump, WrongLabel,
+		WriteInput, WriteOutput, WrongAddress, WrongCall, WrongContact, WrongExchange, WrongExercise, WrongIndex, WrongInitial, WrongJump, WrongLabel,
 		WrongLanguage, WrongLiteral, WrongName, WrongPlace, WrongPrediction, WrongSection, WrongSign, WrongTasks, WrongType}
 	warnings = []Code{AlwaysClosed, AlwaysOpen, CalledTwice, ConstantCondition, EdgeOrName, HidesPoint, NeverCalled, NeverRead, NeverWritten,
 		NoEffect, NoPreset, ResetWithoutSet, SameCondition, SetWithoutReset, SharedEdge, Sign, TwoCoils, Unreachable, Unused, WaitsForInput}

@@ -21,7 +21,15 @@ type File struct {
 	Name  string
 	Text  string
 	lines []int // offset of the first byte of each line
+
+	// Of a text that was made of another.
+	other   *File
+	origins []Origin
+	told    List
 }
+
+// An Origin says of a text that was made of another where what begins at an offset comes from.
+type Origin struct{ At, From int }
 
 // NewFile returns a file whose lines are already counted.
 func NewFile(name, text string) *File {
@@ -34,9 +42,23 @@ func NewFile(name, text string) *File {
 	return &File{Name: name, Text: text, lines: lines}
 }
 
+// NewFileFrom returns a text that was made of another, whose name it has. The positions that people are told are those in the other, by the
+// origins, which ascend. Told is what there was to say when it was made; with an error in it the text holds nothing.
+func NewFileFrom(other *File, text string, origins []Origin, told List) *File {
+	f := NewFile(other.Name, text)
+	f.other, f.origins, f.told = other, origins, told
+	return f
+}
+
+// Told is what there was to say when the text was made of another.
+func (f *File) Told() List { return f.told }
+
 // Position returns the line and the column (both from 1, columns in
-// characters) of a byte offset.
+// characters) of a byte offset; where the text was made of another, those in that.
 func (f *File) Position(offset int) (line, column int) {
+	if n := sort.Search(len(f.origins), func(i int) bool { return f.origins[i].At > offset }); n > 0 {
+		return f.other.Position(f.origins[n-1].From)
+	}
 	offset = min(max(offset, 0), len(f.Text))
 	i := sort.Search(len(f.lines), func(i int) bool { return f.lines[i] > offset }) - 1
 	return i + 1, len([]rune(f.Text[f.lines[i]:offset])) + 1

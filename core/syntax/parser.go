@@ -1,6 +1,7 @@
 package syntax
 
 import (
+	"slices"
 	"strings"
 
 	"celandine/core/block"
@@ -15,9 +16,12 @@ const (
 )
 
 // Parse reads one text. The file it returns is never nil; with errors in the
-// list it holds what could be read.
+// list it holds what could be read. What was told of the text before stands in the list, too.
 func Parse(file *source.File) (*File, source.List) {
-	var problems source.List
+	problems := slices.Clone(file.Told())
+	if problems.HasErrors() {
+		return &File{Source: file}, problems
+	}
 	if len(file.Text) > MaxSize {
 		problems.Add(source.TooLarge, source.Span{File: file}, "Split it, or remove what is not needed.",
 			"This program has %d KiB; the limit is %d KiB.", (len(file.Text)+1023)>>10, MaxSize>>10)

@@ -1,0 +1,640 @@
+package xmlio
+
+import (
+	"cmp"
+	"fmt"
+	"math"
+	"slices"
+	"strconv"
+	"strings"
+
+	"celandine/core/source"
+	"celandine/core/syntax"
+)
+
+// kind is what an object of a drawing is.
+type kind uint8
+
+const (
+	contactKind kind = iota + 1
+	coilKind
+	boxKind
+	sourceKind   // a variable or constant from which a line goes
+	sinkKind     // a variable to which a line goes
+	leftRail     // from which power comes
+	rightRail    // where rungs end
+	connector    // a line that goes on
+	continuation // at the object with the same name
+)
+
+var kinds = map[string]kind{"contact": contactKind, "coil": coilKind, "block": boxKind, "invariable": sourceKind, "datasource": sourceKind,
+	"outvariable": sinkKind, "datasink": sinkKind, "leftpowerrail": leftRail, "rightpowerrail": rightRail, "connector": connector,
+	"continuation": continuation}
+
+// An object stands on a drawing.
+type object struct {
+	kind     kind
+	at       *element
+	number   int    // in the order of the file
+	order    int    // in which it is worked out, where the file says so
+	operand  string // of a contact, coil, source or sink; what a line is called that goes on
+	negated  bool
+	edge     syntax.ContactKind
+	storage  syntax.CoilKind
+	memory   string // of an edge
+	heading  string // of a box: its function or its instance's type
+	instance string
+	ins      []*inlet
+	outs     []*outlet
+	x, y     float64
+	wire     string // the name of the line from it
+	bare     bool   // a MOVE that stands for its input alone
+}
+
+// An inlet is a place of an object where lines end.
+type inlet struct {
+	of      *object
+	name    string
+	negated bool
+	edge    syntax.ContactKind
+	memory  string
+	inOut   bool
+	at      *element
+	from    []*outlet
+}
+
+// An outlet is a place of an object where a line begins.
+type outlet struct {
+	of      *object
+	name    string
+	negated bool
+	number  int
+	inOut   *inlet // the pin that goes in and out
+	to      []*inlet
+}
+
+// A sheet is the objects of one rung or network, or of several that are still to be told apart.
+type sheet struct {
+	at       *element
+	objects  []*object
+	title    string
+	comments []string
+	notes    []note
+}
+
+// A note is words on a drawing.
+type note struct {
+	words string
+	y     float64
+}
+
+// A grapher reads the sheets of one body.
+type grapher struct {
+	*reader
+	unit    *unit
+	sheets  []*sheet
+	outlets map[string]*outlet // by identifier
+	all     []*object
+	count   int
+}
+
+// body writes the body of a unit in its language.
+func (r *reader) body(u *unit) {
+	content := r.content(u)
+	if content == nil {
+		return
+	}
+	g := &grapher{reader: r, unit: u, outlets: map[string]*outlet{}}
+	switch kind := content.kind(); kind {
+	case "st":
+		r.text(content)
+	case "ld", "fbd":
+		g.read(content)
+		if g.problems.HasErrors() {
+			return
+		}
+		if kind == "ld" || g.hasPower() {
+			g.ladder(content)
+		} else {
+			g.diagram(content)
+		}
+	case "sfc", "il":
+		r.unsupported(content, "Write it as a ladder, a block diagram or structured text.", "The body of %s is in %s, which is not read.", u.name,
+			strings.ToUpper(kind))
+	default:
+		r.unsupported(content, "Write it as a ladder, a block diagram or structured text.", "%s: %s is not read.", u.name, titled(content))
+	}
+}
+
+// content is the element that says which language a body is in.
+func (r *reader) content(u *unit) *element {
+	if u.body == nil {
+		r.report(source.WrongExchange, u.at, "Export the program with its body.", "%s has no body.", u.name)
+		return nil
+	}
+	var found *element
+	for _, c := range u.body.children {
+		switch c.name {
+		case "documentation", "adddata":
+			continue
+		}
+		if found != nil {
+			r.unsupported(c, "Export one body.", "A second body of %s is not read.", u.name)
+			return nil
+		}
+		found = c
+	}
+	if found == nil {
+		r.report(source.WrongExchange, u.body, "Export the program with its body.", "The body of %s is empty.", u.name)
+	}
+	return found
+}
+
+// text copies structured text, each line of which comes from its line of the file.
+func (r *reader) text(e *element) {
+	from := e
+	for len(from.children) > 0 {
+		from = from.children[0]
+	}
+	first, _ := r.file.Position(max(from.textAt, e.at.Start))
+	lines := strings.Split(strings.ReplaceAll(string(e.text), "\r\n", "\n"), "\n")
+	for i, words := range lines {
+		if strings.TrimSpace(words) == "" && (i == 0 || i == len(lines)-1) {
+			continue
+		}
+		r.mark(r.out.Len(), r.file.Offset(min(first+i, r.file.Lines()), 1))
+		r.out.WriteString(strings.TrimRight(words, " \t\r") + "\n")
+	}
+}
+
+// read takes the objects of a body and joins their lines.
+func (g *grapher) read(body *element) {
+	flat := &sheet{at: body}
+	for _, c := range body.children {
+		switch c.name {
+		case "rung", "network":
+			one := &sheet{at: c}
+			if label := c.attribute("label"); label != "" {
+				g.unsupported(c, "Draw what is jumped over with a contact before it.", "%s: the label %s is not read.", g.unit.name, label)
+			}
+			for _, inner := range c.children {
+				g.object(inner, one)
+			}
+			one.name(one.notes)
+			g.sheets = append(g.sheets, one)
+		default:
+			g.object(c, flat)
+		}
+	}
+	if len(flat.objects)+len(flat.notes) > 0 {
+		g.sheets = append(g.sheets, flat)
+	}
+	if len(g.all) > maxObjects {
+		g.report(source.TooLarge, body, "Split it.", "The body of %s has more than %d objects.", g.unit.name, maxObjects)
+		return
+	}
+	slices.SortStableFunc(g.sheets, func(a, b *sheet) int {
+		return cmp.Compare(number(a.at, "evaluationorder"), number(b.at, "evaluationorder"))
+	})
+	g.connect()
+}
+
+func number(e *element, attribute string) int {
+	n, _ := strconv.Atoi(e.attribute(attribute))
+	return n
+}
+
+// name takes the first line that is no comment for a title.
+func (s *sheet) name(notes []note) {
+	slices.SortStableFunc(notes, func(a, b note) int { return cmp.Compare(a.y, b.y) })
+	for _, n := range notes {
+		words := strings.TrimSpace(n.words)
+		switch {
+		case words == "":
+		case s.title == "" && isTitle(words):
+			s.title = words
+		default:
+			s.comments = append(s.comments, asComment(words))
+		}
+	}
+	s.notes = nil
+}
+
+// isTitle reports words that can stand in the quotes of a title.
+func isTitle(words string) bool {
+	return len(words) <= 100 && !strings.ContainsAny(words, "'\n$") && !strings.HasPrefix(words, "//") && !strings.HasPrefix(words, "(*") &&
+		!strings.HasPrefix(words, "/*")
+}
+
+// object reads one element of a drawing.
+func (g *grapher) object(e *element, s *sheet) {
+	o := &object{kind: kinds[e.kind()], at: e, number: g.count, order: number(e, "executionorderid"), heading: e.attribute("typename"),
+		instance: e.attribute("instancename"), negated: e.attribute("negated") == "true"}
+	o.x, o.y = position(e)
+	g.count++
+	switch e.kind() {
+	case "documentation", "adddata":
+		return
+	case "comment":
+		words := e.words("content")
+		if words == "" {
+			words = strings.TrimSpace(string(e.text))
+		}
+		s.notes = append(s.notes, note{words, o.y})
+		return
+	case "inoutvariable":
+		o.kind = sourceKind
+		if in := e.child("connectionpointin"); in != nil && in.child("connection") != nil {
+			o.kind = sinkKind
+		}
+	}
+	if o.kind == 0 {
+		g.undrawn(e)
+		return
+	}
+	o.operand = e.attribute("operand", "identifier", "name")
+	if words := e.words("variable"); words != "" {
+		o.operand = words
+	}
+	if words := e.words("expression"); words != "" {
+		o.operand = words
+	}
+	o.edge = g.edge(e)
+	o.storage = g.storage(e)
+	o.memory, o.wire, o.bare = ours(e)
+	if o.kind == boxKind {
+		g.box(o)
+	} else {
+		g.points(o, e)
+	}
+	s.objects = append(s.objects, o)
+	g.all = append(g.all, o)
+}
+
+// undrawn tells of what has no place in a rung or network.
+func (g *grapher) undrawn(e *element) {
+	hint := "Draw it with contacts, coils and boxes."
+	switch e.kind() {
+	case "jump", "label":
+		hint = "Draw what is jumped over with a contact before it."
+	case "return":
+		hint = "Draw what is left out with a contact before it."
+	case "actionblock":
+		hint = "Draw what the action does."
+	}
+	name := e.attribute("label", "targetlabel", "name")
+	if name == "" {
+		name = e.words("label")
+	}
+	g.unsupported(e, hint, "%s: the %s is not read.", g.unit.name, strings.TrimSpace(e.written()+" "+name))
+}
+
+func position(e *element) (x, y float64) {
+	if at := e.child("position", "relposition"); at != nil {
+		x, _ = strconv.ParseFloat(at.attribute("x"), 64)
+		y, _ = strconv.ParseFloat(at.attribute("y"), 64)
+	}
+	return x, y
+}
+
+func (g *grapher) edge(e *element) syntax.ContactKind {
+	switch words := strings.ToLower(e.attribute("edge")); words {
+	case "", "none":
+		return ""
+	case "rising", "falling":
+		return map[string]syntax.ContactKind{"rising": syntax.RisingContact, "falling": syntax.FallingContact}[words]
+	default:
+		g.report(source.WrongExchange, e, "Write rising or falling.", "There is no edge %q.", words)
+		return ""
+	}
+}
+
+func (g *grapher) storage(e *element) syntax.CoilKind {
+	switch words := strings.ToLower(e.attribute("storage", "latch")); words {
+	case "", "none":
+		return ""
+	case "set", "reset":
+		return map[string]syntax.CoilKind{"set": syntax.SetCoil, "reset": syntax.ResetCoil}[words]
+	default:
+		g.report(source.WrongExchange, e, "Write set or reset.", "There is no storage %q.", words)
+		return ""
+	}
+}
+
+// ours is what Celandine itself says of an object beside what the standard has.
+func ours(e *element) (memory, wire string, bare bool) {
+	for _, c := range e.children {
+		if c.name != "adddata" {
+			continue
+		}
+		for _, one := range c.children {
+			if one.attribute("name") == addedName && len(one.children) > 0 {
+				said := one.children[0]
+				return said.attribute("memory"), said.attribute("wire"), said.attribute("bare") == "true"
+			}
+		}
+	}
+	return "", "", false
+}
+
+// addedName is what the format's data of one's own has for a name where it is Celandine's.
+const addedName = "celandine"
+
+// points reads where the lines of an object other than a box begin and end.
+func (g *grapher) points(o *object, e *element) {
+	for _, c := range e.children {
+		switch c.name {
+		case "connectionpointin":
+			o.ins = append(o.ins, &inlet{of: o, at: c})
+		case "connectionpointout":
+			g.outlet(o, c, c.attribute("formalparameter"), false)
+		}
+	}
+	needs := 0
+	switch o.kind {
+	case contactKind, coilKind, sinkKind, connector, rightRail:
+		needs = 1
+	}
+	for len(o.ins) < needs {
+		o.ins = append(o.ins, &inlet{of: o, at: e})
+	}
+	if len(o.outs) == 0 && o.kind != sinkKind && o.kind != rightRail && o.kind != connector {
+		g.outlet(o, e, "", false)
+	}
+}
+
+// outlet adds a place where a line begins, under each identifier that lines may call it by.
+func (g *grapher) outlet(o *object, e *element, name string, negated bool) *outlet {
+	out := &outlet{of: o, name: name, negated: negated, number: g.count}
+	g.count++
+	o.outs = append(o.outs, out)
+	if id := e.attribute("connectionpointoutid"); id != "" {
+		g.identify("point "+id, out, e)
+	}
+	if id := o.at.attribute("localid"); id != "" {
+		if len(o.outs) == 1 {
+			g.identify("object "+id, out, o.at)
+		}
+		if o.kind == boxKind {
+			g.identify("object "+id+" "+strings.ToLower(name), out, e)
+		}
+	}
+	return out
+}
+
+func (g *grapher) identify(id string, out *outlet, at *element) {
+	if g.outlets[id] != nil {
+		g.report(source.WrongExchange, at, "Export the program again.", "%s: the number of this %s is given twice.", g.unit.name, at.kind())
+		return
+	}
+	g.outlets[id] = out
+}
+
+// box reads the pins of a block.
+func (g *grapher) box(o *object) {
+	if o.heading == "" {
+		g.report(source.WrongExchange, o.at, "Give it a typeName.", "%s: this block has no type.", g.unit.name)
+	}
+	for _, c := range o.at.children {
+		for _, p := range c.children {
+			if !strings.HasSuffix(p.name, "variable") {
+				continue
+			}
+			name := p.attribute("formalparameter", "parametername")
+			switch c.name {
+			case "inputvariables", "inoutvariables":
+				in := &inlet{of: o, name: name, negated: p.attribute("negated") == "true", edge: g.edge(p), inOut: c.name == "inoutvariables", at: p}
+				in.memory, _, _ = ours(p)
+				o.ins = append(o.ins, in)
+				if out := p.child("connectionpointout"); out != nil {
+					g.outlet(o, out, name, false).inOut = in
+				}
+			case "outputvariables":
+				at := p
+				if out := p.child("connectionpointout"); out != nil {
+					at = out
+				}
+				g.outlet(o, at, name, p.attribute("negated") == "true")
+			}
+			if g.storage(p) != "" {
+				g.unsupported(p, "Draw a coil.", "%s: storage at a pin of %s is not read.", g.unit.name, o.heading)
+			}
+		}
+	}
+}
+
+// connect joins the lines, and those that go on elsewhere.
+func (g *grapher) connect() {
+	for _, o := range g.all {
+		for _, in := range o.ins {
+			point := in.at
+			if c := point.child("connectionpointin"); c != nil {
+				point = c
+			}
+			for _, line := range point.children {
+				if line.name == "connection" {
+					g.lead(in, line)
+				}
+			}
+		}
+	}
+	g.goOn()
+	for _, o := range g.all {
+		for _, in := range o.ins {
+			for _, out := range in.from {
+				out.to = append(out.to, in)
+			}
+		}
+	}
+}
+
+func (g *grapher) lead(in *inlet, line *element) {
+	id, what := "point "+line.attribute("refconnectionpointoutid"), line.attribute("refconnectionpointoutid")
+	if local := line.attribute("reflocalid"); local != "" {
+		id, what = "object "+local, local
+		if name := strings.ToLower(line.attribute("formalparameter")); name != "" && g.outlets[id+" "+name] != nil {
+			id += " " + name
+		}
+	}
+	out := g.outlets[id]
+	if out == nil {
+		g.report(source.WrongExchange, line, "Export the program again.", "%s: a line comes from %s, which is not there.", g.unit.name, what)
+		return
+	}
+	if !slices.Contains(in.from, out) {
+		in.from = append(in.from, out)
+	}
+}
+
+// goOn puts in place of each continuation what its connector gets.
+func (g *grapher) goOn() {
+	ends := map[string]*object{}
+	for _, o := range g.all {
+		if o.kind == connector {
+			ends[strings.ToLower(o.operand)] = o
+		}
+	}
+	var follow func(out *outlet, seen map[*outlet]bool) []*outlet
+	follow = func(out *outlet, seen map[*outlet]bool) (list []*outlet) {
+		if out.of.kind != continuation {
+			return []*outlet{out}
+		}
+		end := ends[strings.ToLower(out.of.operand)]
+		switch {
+		case end == nil:
+			g.report(source.WrongExchange, out.of.at, "Draw its connector.", "%s: no line goes on as %s.", g.unit.name, out.of.operand)
+			return nil
+		case seen[out]:
+			g.report(source.WrongExchange, out.of.at, "Let it begin somewhere.", "%s: the line %s goes round in a circle.", g.unit.name, out.of.operand)
+			return nil
+		}
+		seen[out] = true
+		for _, from := range end.ins[0].from {
+			list = append(list, follow(from, seen)...)
+		}
+		return list
+	}
+	for _, o := range g.all {
+		for _, in := range o.ins {
+			var list []*outlet
+			for _, out := range in.from {
+				list = append(list, follow(out, map[*outlet]bool{})...)
+			}
+			in.from = list
+		}
+	}
+}
+
+// hasPower reports contacts, coils or rails, which make a body a ladder.
+func (g *grapher) hasPower() bool {
+	return slices.ContainsFunc(g.all, func(o *object) bool { return o.kind == contactKind || o.kind == coilKind || o.kind == leftRail })
+}
+
+// pieces are the rungs or networks of the body: as the file has them, or else what hangs together.
+func (g *grapher) pieces() (list []*sheet) {
+	for _, s := range g.sheets {
+		if s.at.name == "rung" || s.at.name == "network" {
+			list = append(list, s)
+			continue
+		}
+		list = append(list, g.apart(s)...)
+	}
+	return list
+}
+
+// apart tells the rungs of one drawing apart: objects that lines join, and rails where each rung has its own.
+func (g *grapher) apart(s *sheet) (list []*sheet) {
+	rails := 0
+	for _, o := range s.objects {
+		if o.kind == leftRail {
+			rails++
+		}
+	}
+	group := map[*object]*object{}
+	var first func(o *object) *object
+	first = func(o *object) *object {
+		if group[o] == nil || group[o] == o {
+			return o
+		}
+		group[o] = first(group[o])
+		return group[o]
+	}
+	for _, o := range s.objects {
+		for _, in := range o.ins {
+			for _, out := range in.from {
+				if shared := out.of.kind == leftRail || o.kind == rightRail; !shared || rails > 1 {
+					group[first(o)] = first(out.of)
+				}
+			}
+		}
+	}
+	by := map[*object]*sheet{}
+	for _, o := range s.objects {
+		switch {
+		case rails <= 1 && (o.kind == leftRail || o.kind == rightRail), o.kind == connector, o.kind == continuation,
+			o.kind == sourceKind && len(o.outs[0].to) == 0:
+			continue
+		}
+		one := by[first(o)]
+		if one == nil {
+			one = &sheet{at: o.at}
+			by[first(o)] = one
+			list = append(list, one)
+		}
+		one.objects = append(one.objects, o)
+	}
+	list = interleaved(list)
+	slices.SortStableFunc(list, func(a, b *sheet) int {
+		return cmp.Or(cmp.Compare(a.orders()[0], b.orders()[0]), cmp.Compare(a.top(), b.top()))
+	})
+	s.annotate(list)
+	return list
+}
+
+// orders are the least and the greatest number in the order of working out.
+func (s *sheet) orders() [2]int {
+	least, greatest := math.MaxInt, 0
+	for _, o := range s.objects {
+		if o.order > 0 {
+			least, greatest = min(least, o.order), max(greatest, o.order)
+		}
+	}
+	return [2]int{least, greatest}
+}
+
+// interleaved joins networks whose objects are worked out in turns.
+func interleaved(list []*sheet) (out []*sheet) {
+	slices.SortStableFunc(list, func(a, b *sheet) int { return cmp.Compare(a.orders()[0], b.orders()[0]) })
+	for _, s := range list {
+		if n := len(out); n > 0 && s.orders()[0] < out[n-1].orders()[1] {
+			out[n-1].objects = append(out[n-1].objects, s.objects...)
+			continue
+		}
+		out = append(out, s)
+	}
+	return out
+}
+
+// top is how far down a sheet begins.
+func (s *sheet) top() float64 {
+	top := math.Inf(1)
+	for _, o := range s.objects {
+		if o.kind != leftRail && o.kind != rightRail {
+			top = min(top, o.y)
+		}
+	}
+	return top
+}
+
+// annotate gives each note to the piece that begins below it.
+func (s *sheet) annotate(list []*sheet) {
+	notes := map[*sheet][]note{}
+	for _, n := range s.notes {
+		var below *sheet
+		for _, one := range list {
+			if top := one.top(); top >= n.y && (below == nil || top < below.top()) {
+				below = one
+			}
+		}
+		if below == nil && len(list) > 0 {
+			below = list[len(list)-1]
+		}
+		if below != nil {
+			notes[below] = append(notes[below], n)
+		}
+	}
+	for _, one := range list {
+		one.name(notes[one])
+	}
+}
+
+// called names an object for a message.
+func (o *object) called() string {
+	switch {
+	case o.instance != "":
+		return o.instance
+	case o.heading != "":
+		return o.heading
+	}
+	return strings.TrimSpace(fmt.Sprintf("%s %s", o.at.kind(), o.operand))
+}

@@ -1,0 +1,158 @@
+package xmlio_test
+
+import (
+	"flag"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"celandine/core/archive"
+	"celandine/core/check"
+	"celandine/core/coretest"
+	"celandine/core/exercise"
+	"celandine/core/grade"
+	"celandine/core/machine"
+	"celandine/core/oracle"
+	"celandine/core/signal"
+	"celandine/core/source"
+	"celandine/core/syntax"
+	"celandine/core/xmlio"
+	"celandine/folder"
+)
+
+var programs = flag.Int("programs", 60, "how many random programs of each kind")
+
+// back is a text that went out in a form of the format and came in again.
+func back(t require.TestingT, form xmlio.Form, text string) string {
+	file, problems := xmlio.Write(form, source.NewFile("program", text), nil)
+	require.Empty(t, problems)
+	again, _ := xmlio.Write(form, source.NewFile("program", text), nil)
+	require.Equal(t, file, again, "the same file each time")
+	out := xmlio.Read(source.NewFile("program.xml", file))
+	require.False(t, out.Told().HasErrors(), "%v\n%s", out.Told(), text)
+	return out.Text
+}
+
+func compiled(t require.TestingT, text string, points []check.Point) (*check.Program, *machine.Code) {
+	program, problems := check.Files([]*source.File{source.NewFile("program", text)}, points)
+	require.NotNil(t, program, "%v\n%s", problems, text)
+	code, problems := machine.Compile(program)
+	require.NotNil(t, code, "%v\n%s", problems, text)
+	return program, code
+}
+
+// watched are the variables that a text declares itself.
+func watched(program *check.Program, code *machine.Code) (names []string) {
+	for _, v := range program.Variables {
+		_, known := code.KindOf(v.Name)
+		if known && v.Name[0] != '%' && !v.Hidden && !v.Temp && v.Type.IsSingle() && program.WireAt(v.Span) == nil {
+			names = append(names, v.Name)
+		}
+	}
+	return names
+}
+
+// alike wants of a text that went out and came in the same values of every variable in every scan, and the same fault. It returns how often
+// its bodies are the same, too.
+func alike(t require.TestingT, text string, script *signal.Trace) (same int) {
+	program, code := compiled(t, text, nil)
+	names := watched(program, code)
+	want, err := code.Play(script, names)
+	require.NoError(t, err)
+	for _, form := range xmlio.Forms() {
+		is := back(t, form, text)
+		_, other := compiled(t, is, nil)
+		got, err := other.Play(script, names)
+		require.NoError(t, err, is)
+		require.Equal(t, want.Fault == nil, got.Fault == nil, "%v, %v\n%s\n%s", want.Fault, got.Fault, text, is)
+		require.Equal(t, want.Trace.Scans, got.Trace.Scans)
+		for i, c := range want.Trace.Columns {
+			require.Equal(t, c, got.Trace.Columns[i], "%s\n%s\nis not\n%s", c.Name, text, is)
+		}
+		if bodies(t, text) == bodies(t, is) {
+			same++
+		}
+	}
+	return same
+}
+
+// bodies is what a text does, without its declarations and comments.
+func bodies(t require.TestingT, text string) string {
+	tree, problems := syntax.Parse(source.NewFile("program", text))
+	require.False(t, problems.HasErrors(), "%v\n%s", problems, text)
+	var out strings.Builder
+	for _, u := range tree.Units {
+		out.WriteString(u.Name.Text + "\n")
+		switch b := u.Body.(type) {
+		case *syntax.Ladder:
+			for _, r := range b.Rungs {
+				out.WriteString(syntax.PrintRung(r))
+			}
+		case *syntax.Diagram:
+			for _, n := range b.Networks {
+				out.WriteString(syntax.PrintNetwork(n))
+			}
+		case *syntax.Text:
+			for _, s := range b.Statements {
+				out.WriteString(syntax.PrintStatement(s))
+			}
+		}
+	}
+	return out.String()
+}
+
+// Every conformance case means the same when it comes back, in either form.
+func TestConformanceThereAndBack(t *testing.T) {
+	same, all := 0, 0
+	archive.Each(t, "conformance", func(t *testing.T, a *archive.Archive) {
+		if a.Part("tasks") != "" {
+			t.Skip("tasks are named by exercises")
+		}
+		all += 2
+		same += alike(t, a.Part("program"), a.Script)
+	})
+	t.Logf("%d of %d come back with the same tree", same, all)
+	assert.Greater(t, same*100, all*80)
+}
+
+var inventors = map[string]func(uint64) oracle.Program{"any": oracle.Invent, "plain": oracle.InventPlain, "blocks": oracle.InventDiagram}
+
+// Random programs mean the same when they come back, in either form.
+func TestRandomProgramsThereAndBack(t *testing.T) {
+	for kind, invent := range inventors {
+		t.Run(kind, func(t *testing.T) {
+			same := 0
+			for seed := range uint64(*programs) {
+				_, script := coretest.Invented(seed)
+				same += alike(t, invent(seed).Text(), script)
+			}
+			t.Logf("%d of %d come back with the same tree", same, 2**programs)
+			assert.Greater(t, same, 0)
+		})
+	}
+}
+
+// The programs of the course come back as they are, in either form.
+func TestCourseThereAndBack(t *testing.T) {
+	files, err := filepath.Glob("../../courses/glasshouse/exercises/*/solution.*")
+	require.NoError(t, err)
+	require.NotEmpty(t, files)
+	for _, file := range files {
+		text, err := os.ReadFile(file)
+		require.NoError(t, err)
+		files, err := folder.Open(filepath.Dir(file))
+		require.NoError(t, err)
+		e, _ := exercise.Read(files)
+		for _, form := range xmlio.Forms() {
+			t.Run(e.Name+filepath.Ext(file)+" "+string(form), func(t *testing.T) {
+				is := back(t, form, string(text))
+				compiled(t, is, grade.Points(e))
+				assert.Equal(t, bodies(t, string(text)), bodies(t, is))
+			})
+		}
+	}
+}
