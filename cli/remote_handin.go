@@ -12,6 +12,7 @@ import (
 
 	"celandine/client"
 	"celandine/core/grade"
+	"celandine/core/xmlio"
 )
 
 func handinCommand() *cobra.Command {
@@ -26,11 +27,10 @@ again gives the same hand-in.`,
 		Example: "  celandine handin mist-hold-in mine.ladder",
 		Args:    exactly("EXERCISE", "FILE"),
 		RunE: remote(func(ctx context.Context, c *cobra.Command, service *client.Client, args []string) error {
-			f, err := openSource(args[1])
+			p, err := programToSend(c, args[1])
 			if err != nil {
 				return err
 			}
-			p := client.Program{File: filepath.Base(f.Name), Text: f.Text}
 			if checked, err := service.Check(ctx, args[0], p); err == nil {
 				for _, m := range checked.Missing {
 					fmt.Fprintln(c.ErrOrStderr(), "note: "+m)
@@ -62,6 +62,25 @@ again gives the same hand-in.`,
 	classFlag(c)
 	c.AddCommand(listHandinsCommand(), showCommand(), overrideCommand(), commentCommand(), stuckCommand())
 	return c
+}
+
+// programToSend reads a program; of an exchange file, the program that it holds, with what there is to say of it told.
+func programToSend(c *cobra.Command, path string) (p client.Program, err error) {
+	f, err := openSource(path)
+	if err != nil {
+		return p, err
+	}
+	name, text := f.Name, f.Text
+	if xmlio.Is(f.Name) {
+		for _, d := range f.Told() {
+			fmt.Fprintln(c.ErrOrStderr(), d)
+		}
+		if f.Told().HasErrors() {
+			return p, failed()
+		}
+		name, text = xmlio.Named(f)
+	}
+	return client.Program{File: filepath.Base(name), Text: text}, nil
 }
 
 func printHandin(c *cobra.Command, h client.Handin) error {

@@ -84,6 +84,16 @@ func (c *Client) HandIn(ctx context.Context, exercise string, p Program, key str
 // Wanted says which hand-ins to list: of a login, of a state; what is empty asks nothing.
 type Wanted struct{ Person, State string }
 
+// ReadExchange says in Celandine's notation what an exchange file holds.
+func (c *Client) ReadExchange(ctx context.Context, p Program) (out Exchanged, err error) {
+	return out, c.call(ctx, "POST", "/api/exchange/read", p, &out)
+}
+
+// WriteExchange writes a program as an exchange file.
+func (c *Client) WriteExchange(ctx context.Context, e Exporting) (out Exchanged, err error) {
+	return out, c.call(ctx, "POST", "/api/exchange/write", e, &out)
+}
+
 // Handins lists the hand-ins to an exercise that one may see, newest first, all pages of them.
 func (c *Client) Handins(ctx context.Context, exercise string, w Wanted) ([]Handin, error) {
 	return Pages(func(after string) (page Page[Handin], err error) {

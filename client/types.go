@@ -148,7 +148,21 @@ type Scenario struct {
 // Program is a text to check or hand in.
 type Program struct {
 	File string `json:"file" minLength:"1" maxLength:"200" example:"mine.ladder" doc:"A name for the text; messages use it."`
+	Text string `json:"text" maxLength:"4194304" example:"PROGRAM mist\nmist_valve := mist_on;\nEND_PROGRAM\n" doc:"Of a file that ends in .xml, the exchange format of IEC 61131-10; it is kept as the program that it holds."`
+}
+
+// Exporting is a program that is wanted as an exchange file.
+type Exporting struct {
+	File string `json:"file" minLength:"1" maxLength:"200" example:"mine.ladder"`
 	Text string `json:"text" maxLength:"1048576" example:"PROGRAM mist\nmist_valve := mist_on;\nEND_PROGRAM\n"`
+	Form string `json:"form" enum:"xml,xml-2009" example:"xml" doc:"The standard's form, or the one before it, which more programs read."`
+}
+
+// Exchanged is a program that came out of an exchange file, or an exchange file.
+type Exchanged struct {
+	File        string       `json:"file" example:"mine.ladder" doc:"Its name, which ends as its language does."`
+	Text        string       `json:"text" example:"PROGRAM mist\nmist_valve := mist_on;\nEND_PROGRAM\n" doc:"Empty where there are errors."`
+	Diagnostics []Diagnostic `json:"diagnostics"`
 }
 
 // Draft is what a person is writing for an exercise in one language.

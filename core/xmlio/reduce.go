@@ -281,12 +281,15 @@ func (w *wire) branches() []*wire {
 	return []*wire{&one}
 }
 
-// gives reports elements behind which there may be power though none reaches them: instances with outputs of their own.
+// gives reports elements behind which there may be power though none reaches them: instances with outputs of their own, and the falling edge
+// of the power itself.
 func (r *runger) gives(list []syntax.Element) bool {
 	return slices.ContainsFunc(list, func(e syntax.Element) bool {
 		switch e := e.(type) {
 		case *syntax.Box:
 			return r.free[e]
+		case *syntax.Contact:
+			return e.Kind == syntax.FallingContact && e.Operand == nil
 		case *syntax.Parallel:
 			return slices.ContainsFunc(e.Branches, func(s *syntax.Series) bool { return r.gives(s.Elements) })
 		}

@@ -211,3 +211,20 @@ func (u *unit) find(pins []pin, name string) *pin {
 	}
 	return &pins[i]
 }
+
+// Named is a program that was read as a text of its own: the name ends as the language of its first program does, and what was told of it
+// stands before it as comments.
+func Named(f *source.File) (name, text string) {
+	language := "st"
+	tree, _ := syntax.Parse(f)
+	for _, u := range tree.Units {
+		if u.Kind == syntax.Program {
+			language = syntax.LanguageOf(u.Body)
+			break
+		}
+	}
+	for _, d := range f.Told() {
+		text += asComment(strings.TrimSpace(d.Message+" "+d.Hint)) + "\n"
+	}
+	return f.Name[:len(f.Name)-len(".xml")] + "." + language, text + f.Text
+}

@@ -233,6 +233,7 @@ func (s *service) operations(r chi.Router) {
 	s.workshop(api)
 	s.courses(api)
 	s.stuck(api)
+	s.exchange(api)
 	typed(api)
 }
 

@@ -60,7 +60,7 @@ func (s *service) exercises(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "readPicture", Method: http.MethodGet, Path: "/api/exercises/{name}/pictures/{file}",
 		Summary: "Read a picture of an exercise's brief", Tags: tags}, s.readPicture)
 	huma.Register(api, huma.Operation{OperationID: "checkProgram", Method: http.MethodPost, Path: "/api/exercises/{name}/check",
-		Summary: "Check a program against the exercise's panel", Tags: tags, MaxBodyBytes: 2 << 20}, s.checkProgram)
+		Summary: "Check a program against the exercise's panel", Tags: tags, MaxBodyBytes: mostOfProgram}, s.checkProgram)
 }
 
 // summaries lists a class's exercises as a person stands to them.
@@ -359,7 +359,7 @@ func (s *service) checkProgram(ctx context.Context, in *program) (*body[client.C
 	if err != nil {
 		return nil, s.told(err, "")
 	}
-	files := []*source.File{source.NewFile(in.Body.File, in.Body.Text)}
+	files := []*source.File{sourceOf(in.Body)}
 	problems := g.Check(files)
 	out := client.Checked{Diagnostics: diagnostics(problems.Most(grade.MostMessages)), Summary: problems.Summary(), Missing: missing(g, files)}
 	return &body[client.Checked]{out}, nil

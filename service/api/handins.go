@@ -29,7 +29,7 @@ type Numbered struct {
 func (s *service) handins(api huma.API) {
 	tags := []string{"hand-ins"}
 	huma.Register(api, huma.Operation{OperationID: "handIn", Method: http.MethodPost, Path: "/api/exercises/{name}/handins",
-		Summary: "Hand a program in", Tags: tags, DefaultStatus: http.StatusCreated, MaxBodyBytes: 2 << 20}, s.handIn)
+		Summary: "Hand a program in", Tags: tags, DefaultStatus: http.StatusCreated, MaxBodyBytes: mostOfProgram}, s.handIn)
 	huma.Register(api, huma.Operation{OperationID: "listHandins", Method: http.MethodGet, Path: "/api/exercises/{name}/handins",
 		Summary: "List hand-ins: the class's for an instructor, one's own for a learner", Tags: tags}, s.listHandins)
 	huma.Register(api, huma.Operation{OperationID: "getHandin", Method: http.MethodGet, Path: "/api/handins/{id}",
@@ -60,6 +60,9 @@ type handing struct {
 func (s *service) handIn(ctx context.Context, in *handing) (*body[client.Handin], error) {
 	at, a, err := s.assigned(ctx, in.Named)
 	if err != nil {
+		return nil, err
+	}
+	if err := asText(&in.Body); err != nil {
 		return nil, err
 	}
 	if len(in.Body.Text) > syntax.MaxSize {

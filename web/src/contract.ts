@@ -229,6 +229,13 @@ export type components = {
             inputs: components["schemas"]["Trace"];
             scenario: string;
         };
+        Exchanged: {
+            diagnostics: components["schemas"]["Diagnostic"][];
+            /** @description Its name, which ends as its language does. */
+            file: string;
+            /** @description Empty where there are errors. */
+            text: string;
+        };
         Exercise: {
             /** @description How many hand-ins are taken; absent: any number. */
             attempts?: number;
@@ -279,6 +286,15 @@ export type components = {
             /** @description What besides the panel's points is graded, and whether its name matters; empty where nothing is. */
             told: string;
             topic: string;
+        };
+        Exporting: {
+            file: string;
+            /**
+             * @description The standard's form, or the one before it, which more programs read.
+             * @enum {string}
+             */
+            form: "xml" | "xml-2009";
+            text: string;
         };
         Fault: {
             line: number;
@@ -591,6 +607,7 @@ export type components = {
         Program: {
             /** @description A name for the text; messages use it. */
             file: string;
+            /** @description Of a file that ends in .xml, the exchange format of IEC 61131-10; it is kept as the program that it holds. */
             text: string;
         };
         Progress: {
@@ -958,7 +975,9 @@ export type Element = components['schemas']['Element'];
 export type Enrolled = components['schemas']['Enrolled'];
 export type ErrorDetail = components['schemas']['ErrorDetail'];
 export type Evidence = components['schemas']['Evidence'];
+export type Exchanged = components['schemas']['Exchanged'];
 export type Exercise = components['schemas']['Exercise'];
+export type Exporting = components['schemas']['Exporting'];
 export type Fault = components['schemas']['Fault'];
 export type Finding = components['schemas']['Finding'];
 export type Folder = components['schemas']['Folder'];
