@@ -11,6 +11,7 @@ import type {
   CourseSettings,
   Draft,
   Enrolled,
+  Exchanged,
   Exercise,
   Folder,
   Handin,
@@ -115,6 +116,9 @@ export const api = {
   exercise: (name: string) => call<Exercise>('GET', at(name)),
   key: (name: string) => call<Key>('GET', at(name, '/key')),
   check: (name: string, file: string, text: string) => call<Checked>('POST', at(name, '/check'), { file, text }),
+  readExchange: (file: string, text: string) => call<Exchanged>('POST', 'exchange/read', { file, text }),
+  writeExchange: (file: string, text: string, form: string) =>
+    call<Exchanged>('POST', 'exchange/write', { file, text, form }),
   drafts: (name: string) => call<Draft[]>('GET', at(name, '/drafts')),
   /** leaving is set where the page may be gone before the answer comes. */
   saveDraft: (name: string, language: string, text: string, version: number, leaving: boolean) =>

@@ -1,6 +1,7 @@
 <script lang="ts">
   // The bench: run, stop, step, and what is looked at: the trace, the watch list, the addresses, a scan from within, another program.
   import { untrack } from 'svelte'
+  import { give } from '../file'
   import type { Bench } from '../state/bench.svelte'
   import { Foretold } from '../state/foretold.svelte'
   import { session } from '../state/session.svelte'
@@ -52,13 +53,6 @@
     view = v
     if (v === 'Script') byHand = await bench.script()
     if (v === 'This scan' && bench.view) await bench.walk()
-  }
-  function save(name: string, text: string) {
-    const link = document.createElement('a')
-    link.href = URL.createObjectURL(new Blob([text], { type: 'text/plain' }))
-    link.download = name
-    link.click()
-    setTimeout(() => URL.revokeObjectURL(link.href), 1000)
   }
   const spans = [50, 200, 400, 1000, 6000, 60000]
   const cursor = $derived(bench.view?.scan ?? 0)
@@ -212,7 +206,7 @@
               <div class="flex flex-col gap-1 text-sm">
                 <p class="flex gap-2">
                   <span class="grow">{s.say}</span>
-                  <button class="btn btn-xs" onclick={() => save(s.file, s.text)}>Save</button>
+                  <button class="btn btn-xs" onclick={() => give(s.file, s.text)}>Save</button>
                 </p>
                 <textarea class="textarea h-28 w-full font-mono text-xs" readonly aria-label={s.label} value={s.text}
                 ></textarea>

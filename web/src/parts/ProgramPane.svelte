@@ -9,6 +9,7 @@
   import BlocksEditor from './BlocksEditor.svelte'
   import Divider from './Divider.svelte'
   import Editor from './Editor.svelte'
+  import FileMenu from './FileMenu.svelte'
   import LadderEditor from './LadderEditor.svelte'
   import NameStrip from './NameStrip.svelte'
   import SameIn from './SameIn.svelte'
@@ -125,7 +126,8 @@
           >
         {/each}
       </div>
-      <button class="btn btn-ghost btn-xs ml-auto" onclick={() => draft.format()}>Format</button>
+      <div class="ml-auto"><FileMenu {draft} /></div>
+      <button class="btn btn-ghost btn-xs" onclick={() => draft.format()}>Format</button>
     {/if}
     {#if draft.begins !== null}
       <button

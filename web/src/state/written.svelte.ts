@@ -16,6 +16,14 @@ export const words: Record<Language, string> = {
   trace: 'Timing diagram',
 }
 
+/** How a language is called within a sentence. */
+const inWords: Record<Language, string> = {
+  ladder: 'ladder',
+  fbd: 'block diagrams',
+  st: 'structured text',
+  trace: 'a timing diagram',
+}
+
 /** What a text is written in, by its body's first word. */
 export const writtenIn = (text: string): Language =>
   /\bLADDER\b/i.test(text) ? 'ladder' : /\bFBD\b/i.test(text) ? 'fbd' : 'st'
@@ -129,6 +137,22 @@ export abstract class Written {
     } catch (error) {
       this.problem = (error as Error).message
     }
+  }
+
+  /**
+   * Takes a program over that was opened, in its own language where that is allowed, else said in this one. Returns what there is to
+   * say of it; undo brings back what was written.
+   */
+  async open(text: string): Promise<string> {
+    const language = writtenIn(text)
+    if (language !== this.language && this.exercise.languages.includes(language)) this.choose(language)
+    if (language === this.language) {
+      this.write(text)
+      return ''
+    }
+    const same = await this.#core!.convert({ file: 'opened.' + language, text }, this.language)
+    this.write(same.text)
+    return [`It was in ${inWords[language]}, and is in ${inWords[this.language]} here.`, ...same.told].join(' ')
   }
 
   /** Begins again; undo brings back what was written. */
