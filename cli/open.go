@@ -56,7 +56,7 @@ func openSource(path string) (*source.File, error) {
 	return f, nil
 }
 
-// openFolder reads an exercise folder, or a zip of one.
+// openFolder reads an exercise folder, or a zip of one, in which programs may be exchange files.
 func openFolder(dir string) (exercise.Files, error) {
 	files, err := folder.Open(dir)
 	var missing *fs.PathError
@@ -65,6 +65,9 @@ func openFolder(dir string) (exercise.Files, error) {
 		return nil, BrokenError(err)
 	case err != nil:
 		return nil, misused("%v", err)
+	}
+	if problems := xmlio.InFolder(files); problems.HasErrors() {
+		return nil, badExercise(dir, problems)
 	}
 	return files, nil
 }

@@ -38,8 +38,8 @@ func textHas(has string) string {
 	return "document.querySelector('.cm-content')?.innerText.includes(" + strconv.Quote(has) + ")"
 }
 
-// A program drawn elsewhere is opened from its exchange file, in the language that it is in, and earns its mark; what cannot be read is told
-// and leaves the program as it was; a program is saved for other programs.
+// A program drawn elsewhere is opened from its exchange file, in the language that it is in, and earns its mark; what
+// cannot be read is told and leaves the program as it was; a program is saved for other programs.
 func TestExchangeFile(t *testing.T) {
 	t.Parallel()
 	_, p := look(t, "liam", "#/exercise/mist-hold-in", "Wiring")

@@ -81,8 +81,8 @@ const (
 var (
 	errors = []Code{Assignment, Divide, Duplicate, Elsif, Internal, LongName, More, NoMember, NoProgram, NoSemicolon, NotSayable, OpenComment,
 		OpenString, OutOfRange, Recursion, Reserved, Syntax, TooDeep, TooLarge, Undeclared, Unnamed, Unsupported, Verify, WriteConstant,
-		WriteInput, WriteOutput, WrongAddress, WrongCall, WrongContact, WrongExchange, WrongExercise, WrongIndex, WrongInitial, WrongJump, WrongLabel,
-		WrongLanguage, WrongLiteral, WrongName, WrongPlace, WrongPrediction, WrongSection, WrongSign, WrongTasks, WrongType}
+		WriteInput, WriteOutput, WrongAddress, WrongCall, WrongContact, WrongExchange, WrongExercise, WrongIndex, WrongInitial, WrongJump,
+		WrongLabel, WrongLanguage, WrongLiteral, WrongName, WrongPlace, WrongPrediction, WrongSection, WrongSign, WrongTasks, WrongType}
 	warnings = []Code{AlwaysClosed, AlwaysOpen, CalledTwice, ConstantCondition, EdgeOrName, HidesPoint, NeverCalled, NeverRead, NeverWritten,
 		NoEffect, NoPreset, ResetWithoutSet, SameCondition, SetWithoutReset, SharedEdge, Sign, TwoCoils, Unreachable, Unused, WaitsForInput}
 )

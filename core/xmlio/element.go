@@ -149,7 +149,8 @@ func (s *scanner) wrong(err error, at int) {
 		return
 	case errors.As(err, &wrong):
 		line := min(wrong.Line, s.file.Lines())
-		s.refuse(source.WrongExchange, s.file.Offset(line, 1), "Export it again; every <x> needs its </x>.", "This is no well-formed XML: %s.", wrong.Msg)
+		s.refuse(source.WrongExchange, s.file.Offset(line, 1), "Export it again; every <x> needs its </x>.",
+			"This is no well-formed XML: %s.", wrong.Msg)
 	default:
 		s.refuse(source.WrongExchange, at, "Save the file as UTF-8.", "This XML cannot be read: %v.", cause(err))
 	}

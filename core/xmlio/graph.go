@@ -98,6 +98,19 @@ type grapher struct {
 	count   int
 }
 
+// throughVariable is the way out of a circle.
+const throughVariable = "Lead it through a variable, which holds the value of the scan before."
+
+// wrong tells of a drawing that cannot be.
+func (g *grapher) wrong(at *element, hint, format string, args ...any) {
+	g.report(source.WrongExchange, at, hint, g.unit.name+": "+format, args...)
+}
+
+// unread tells of something in a drawing that has no place in Celandine's language.
+func (g *grapher) unread(at *element, hint, format string, args ...any) {
+	g.unsupported(at, hint, g.unit.name+": "+format, args...)
+}
+
 // body writes the body of a unit in its language.
 func (r *reader) body(u *unit) {
 	content := r.content(u)
@@ -175,7 +188,7 @@ func (g *grapher) read(body *element) {
 		case "rung", "network":
 			one := &sheet{at: c}
 			if label := c.attribute("label"); label != "" {
-				g.unsupported(c, "Draw what is jumped over with a contact before it.", "%s: the label %s is not read.", g.unit.name, label)
+				g.unread(c, "Draw what is jumped over with a contact before it.", "the label %s is not read.", label)
 			}
 			for _, inner := range c.children {
 				g.object(inner, one)
@@ -286,7 +299,7 @@ func (g *grapher) undrawn(e *element) {
 	if name == "" {
 		name = e.words("label")
 	}
-	g.unsupported(e, hint, "%s: the %s is not read.", g.unit.name, strings.TrimSpace(e.written()+" "+name))
+	g.unread(e, hint, "the %s is not read.", strings.TrimSpace(e.written()+" "+name))
 }
 
 func position(e *element) (x, y float64) {
@@ -384,7 +397,7 @@ func (g *grapher) outlet(o *object, e *element, name string, negated bool) *outl
 
 func (g *grapher) identify(id string, out *outlet, at *element) {
 	if g.outlets[id] != nil {
-		g.report(source.WrongExchange, at, "Export the program again.", "%s: the number of this %s is given twice.", g.unit.name, at.kind())
+		g.wrong(at, "Export the program again.", "the number of this %s is given twice.", at.kind())
 		return
 	}
 	g.outlets[id] = out
@@ -393,7 +406,7 @@ func (g *grapher) identify(id string, out *outlet, at *element) {
 // box reads the pins of a block.
 func (g *grapher) box(o *object) {
 	if o.heading == "" {
-		g.report(source.WrongExchange, o.at, "Give it a typeName.", "%s: this block has no type.", g.unit.name)
+		g.wrong(o.at, "Give it a typeName.", "this block has no type.")
 	}
 	for _, c := range o.at.children {
 		for _, p := range c.children {
@@ -417,7 +430,7 @@ func (g *grapher) box(o *object) {
 				g.outlet(o, at, name, p.attribute("negated") == "true")
 			}
 			if g.storage(p) != "" {
-				g.unsupported(p, "Draw a coil.", "%s: storage at a pin of %s is not read.", g.unit.name, o.heading)
+				g.unread(p, "Draw a coil.", "storage at a pin of %s is not read.", o.heading)
 			}
 		}
 	}
@@ -458,7 +471,7 @@ func (g *grapher) lead(in *inlet, line *element) {
 	}
 	out := g.outlets[id]
 	if out == nil {
-		g.report(source.WrongExchange, line, "Export the program again.", "%s: a line comes from %s, which is not there.", g.unit.name, what)
+		g.wrong(line, "Export the program again.", "a line comes from %s, which is not there.", what)
 		return
 	}
 	if !slices.Contains(in.from, out) {
@@ -482,10 +495,10 @@ func (g *grapher) goOn() {
 		end := ends[strings.ToLower(out.of.operand)]
 		switch {
 		case end == nil:
-			g.report(source.WrongExchange, out.of.at, "Draw its connector.", "%s: no line goes on as %s.", g.unit.name, out.of.operand)
+			g.wrong(out.of.at, "Draw its connector.", "no line goes on as %s.", out.of.operand)
 			return nil
 		case seen[out]:
-			g.report(source.WrongExchange, out.of.at, "Let it begin somewhere.", "%s: the line %s goes round in a circle.", g.unit.name, out.of.operand)
+			g.wrong(out.of.at, "Let it begin somewhere.", "the line %s goes round in a circle.", out.of.operand)
 			return nil
 		}
 		seen[out] = true

@@ -7,7 +7,6 @@ import (
 	"strings"
 
 	"celandine/core/block"
-	"celandine/core/source"
 	"celandine/core/syntax"
 )
 
@@ -146,7 +145,7 @@ func (n *networker) sink(o *object) {
 	}
 	to := n.place(o.operand, o.at)
 	if len(in.from) == 0 {
-		n.report(source.WrongExchange, o.at, "Draw a line to it, or remove it.", "%s: nothing is connected to %s.", n.unit.name, o.operand)
+		n.wrong(o.at, "Draw a line to it, or remove it.", "nothing is connected to %s.", o.operand)
 		return
 	}
 	target := &syntax.Coil{Kind: o.storage, Operand: to}
@@ -265,7 +264,7 @@ func (n *networker) plainly(out *outlet) syntax.Expr {
 	case out.inOut != nil:
 		return n.pinned(out.inOut)
 	case o.kind != boxKind:
-		n.report(source.WrongExchange, o.at, "Draw it with boxes.", "%s: %s cannot stand here.", n.unit.name, o.called())
+		n.wrong(o.at, "Draw it with boxes.", "%s cannot stand here.", o.called())
 		return nil
 	case n.isInstance(o):
 		if !n.done[o] && !n.doing[o] {
@@ -281,7 +280,7 @@ func (n *networker) plainly(out *outlet) syntax.Expr {
 
 func (g *grapher) callee(o *object) syntax.Expr {
 	if o.instance == "" {
-		g.report(source.WrongExchange, o.at, "Give it the name of an instance.", "%s: this %s has no instance.", g.unit.name, o.heading)
+		g.wrong(o.at, "Give it the name of an instance.", "this %s has no instance.", o.heading)
 		return named("unnamed")
 	}
 	if e := g.place(o.instance, o.at); e != nil {
@@ -337,8 +336,7 @@ func (n *networker) result(out *outlet) syntax.Expr {
 		return named(name)
 	}
 	if n.doing[o] {
-		n.report(source.WrongExchange, o.at, "Lead it through a variable, which holds the value of the scan before.",
-			"%s: what comes out of %s goes back into it.", n.unit.name, o.heading)
+		n.wrong(o.at, throughVariable, "what comes out of %s goes back into it.", o.heading)
 		n.wires[out] = "round"
 		return named("round")
 	}
@@ -436,7 +434,7 @@ func (n *networker) keep(out *outlet) syntax.Expr {
 func (n *networker) function(o *object) {
 	main := n.main(o)
 	own := n.own[strings.ToLower(o.heading)] != nil
-	if n.enable(o) == nil && main != nil && !n.hasOutputs(o) && (!own || len(main.to) > 0) { // a wire
+	if n.enable(o) == nil && main != nil && !n.hasOutputs(o) && (!own || len(main.to) > 0 || o.wire != "") { // a wire
 		delete(n.doing, o)
 		n.value(main)
 		return
@@ -496,25 +494,15 @@ func (n *networker) keepLater(out *outlet) {
 func (n *networker) calling(o *object) *syntax.Call {
 	call := &syntax.Call{Callee: named(o.heading)}
 	enable := n.enable(o)
-	u := n.own[strings.ToLower(o.heading)]
-	byName := enable != nil || u != nil
+	ins, names := n.inputs(o)
+	byName := enable != nil || n.own[strings.ToLower(o.heading)] != nil && !allConnected(ins, names)
 	if enable != nil {
 		call.Arguments = append(call.Arguments, given("EN", n.pinned(enable)))
-	}
-	var ins []*inlet
-	for _, in := range o.ins {
-		if !strings.EqualFold(in.name, "EN") {
-			ins = append(ins, in)
-		}
-	}
-	names := block.InputNames(strings.ToUpper(o.heading), len(ins))
-	if u == nil {
-		ins = inOrder(ins, names)
 	}
 	for i, in := range ins {
 		x := n.pinned(in)
 		name := in.name
-		if u == nil && i < len(names) {
+		if i < len(names) {
 			name = names[i]
 		}
 		switch {
@@ -532,7 +520,38 @@ func (n *networker) calling(o *object) *syntax.Call {
 	return call
 }
 
-// inOrder sorts inlets by the standard's names, where they have those.
+// inputs are the inlets of a box besides EN, in the order of the names that the standard or the declarations have for
+// them, and those names.
+func (g *grapher) inputs(o *object) (ins []*inlet, names []string) {
+	for _, in := range o.ins {
+		if !strings.EqualFold(in.name, "EN") {
+			ins = append(ins, in)
+		}
+	}
+	if u := g.called(o.heading); u != nil {
+		for _, p := range u.inputs {
+			names = append(names, p.name)
+		}
+	} else {
+		names = block.InputNames(strings.ToUpper(o.heading), len(ins))
+	}
+	return inOrder(ins, names), names
+}
+
+// allConnected reports inlets of which each has its name and a line to it.
+func allConnected(ins []*inlet, names []string) bool {
+	if len(ins) != len(names) {
+		return false
+	}
+	for i, in := range ins {
+		if !strings.EqualFold(in.name, names[i]) || len(in.from) == 0 {
+			return false
+		}
+	}
+	return true
+}
+
+// inOrder sorts inlets by names, where they have those.
 func inOrder(ins []*inlet, names []string) []*inlet {
 	at := func(in *inlet) int {
 		return slices.IndexFunc(names, func(n string) bool { return strings.EqualFold(n, in.name) })
@@ -564,10 +583,11 @@ func (n *networker) taken(out *outlet) syntax.Expr {
 // call is an instance that is called.
 func (n *networker) call(o *object) {
 	call := &syntax.Call{Callee: n.callee(o)}
-	for _, in := range o.ins {
-		if strings.EqualFold(in.name, "EN") && n.enable(o) == nil {
-			continue
-		}
+	ins, _ := n.inputs(o)
+	if enable := n.enable(o); enable != nil {
+		ins = append([]*inlet{enable}, ins...)
+	}
+	for _, in := range ins {
 		if x := n.pinned(in); x != nil {
 			call.Arguments = append(call.Arguments, given(in.name, x))
 		}
@@ -585,13 +605,13 @@ func (g *grapher) kindOf(out *outlet) string {
 	if kind := g.kindFrom(out, map[*object]bool{}); kind != "" {
 		return kind
 	}
-	g.report(source.WrongExchange, out.of.at, "Lead it to a variable first.", "%s: of what type the result of %s is cannot be told.", g.unit.name,
-		out.of.called())
+	g.wrong(out.of.at, "Lead it to a variable first.", "of what type the result of %s is cannot be told.", out.of.called())
 	return "BOOL"
 }
 
 // results are the types of what those functions give whose inputs do not tell.
-var results = map[string]string{"GT": "BOOL", "GE": "BOOL", "EQ": "BOOL", "LE": "BOOL", "LT": "BOOL", "NE": "BOOL", "LEN": "INT", "FIND": "INT",
+var results = map[string]string{"GT": "BOOL", "GE": "BOOL", "EQ": "BOOL", "LE": "BOOL", "LT": "BOOL", "NE": "BOOL", "LEN": "INT",
+	"FIND":  "INT",
 	"TRUNC": "DINT", "LEFT": "STRING", "RIGHT": "STRING", "MID": "STRING", "CONCAT": "STRING", "INSERT": "STRING", "DELETE": "STRING",
 	"REPLACE": "STRING"}
 

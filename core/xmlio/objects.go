@@ -187,7 +187,8 @@ func (s *shape) earlier(y int, outlets map[int][2]string) *tag {
 	if s.kind == boxKind {
 		one.attributes = append(one.attributes, el("", "typeName", s.heading, "instanceName", s.instance).attributes...)
 	} else {
-		one.attributes = append(one.attributes, el("", "negated", yes(s.negated), "edge", edgeWord(s.edge), "storage", latchWord(s.storage)).attributes...)
+		marks := el("", "negated", yes(s.negated), "edge", edgeWord(s.edge), "storage", latchWord(s.storage))
+		one.attributes = append(one.attributes, marks.attributes...)
 	}
 	one.add(el("position", "x", digits(s.x), "y", digits(y+s.y)))
 	if s.kind == boxKind {

@@ -3,7 +3,9 @@ package xmlio_test
 import (
 	"flag"
 	"fmt"
+	"maps"
 	"os"
+	"slices"
 	"strings"
 	"testing"
 
@@ -13,6 +15,7 @@ import (
 
 	"celandine/core/check"
 	"celandine/core/coretest"
+	"celandine/core/exercise"
 	"celandine/core/source"
 	"celandine/core/xmlio"
 )
@@ -40,15 +43,30 @@ func TestRead(t *testing.T) {
 	})
 }
 
+// In an exercise's folder an exchange file is the program that it holds.
+func TestInFolder(t *testing.T) {
+	right, _ := xmlio.Write(xmlio.Standard, source.NewFile("p", "PROGRAM p\nFBD\nNETWORK\n  a => q;\nEND_FBD\nEND_PROGRAM\n"), nil)
+	files := exercise.Files{"solution.xml": []byte(right), "mistakes/late.xml": []byte(right), "notes/plan.xml": []byte("<plan/>"),
+		"starter.st": []byte("PROGRAM p\nEND_PROGRAM\n"), "starter.xml": []byte("<plan/>")}
+	problems := xmlio.InFolder(files)
+	assert.Equal(t, []string{"mistakes/late.fbd", "notes/plan.xml", "solution.fbd", "starter.st", "starter.xml"}, slices.Sorted(maps.Keys(files)))
+	assert.Contains(t, string(files["solution.fbd"]), "a => q;")
+	require.Len(t, problems, 1)
+	assert.Equal(t, "starter.xml:1:1", problems[0].Span.String())
+	files["solution.xml"] = []byte(right)
+	assert.Contains(t, xmlio.InFolder(files)[0].String(), "There is a solution.fbd already.")
+}
+
 func project(body string) string {
-	return `<project xmlns="http://www.plcopen.org/xml/tc6_0201"><types><dataTypes/><pous><pou name="p" pouType="program"><interface/>` + "\n" + body +
-		"\n</pou></pous></types></project>"
+	return `<project xmlns="http://www.plcopen.org/xml/tc6_0201"><types><dataTypes/><pous>` +
+		`<pou name="p" pouType="program"><interface/>` + "\n" + body + "\n</pou></pous></types></project>"
 }
 
 // What is too large or too deep ends with an error at its line, soon.
 func TestLimits(t *testing.T) {
 	contact := func(id, from int) string {
-		return fmt.Sprintf(`<contact localId="%d"><connectionPointIn><connection refLocalId="%d"/></connectionPointIn><variable>a</variable></contact>`, id, from)
+		line := fmt.Sprintf(`<connectionPointIn><connection refLocalId="%d"/></connectionPointIn>`, from)
+		return fmt.Sprintf(`<contact localId="%d">%s<variable>a</variable></contact>`, id, line)
 	}
 	row := func(n int, next func(int) string) string {
 		var out strings.Builder

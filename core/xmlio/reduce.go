@@ -45,7 +45,7 @@ func (r *runger) join() {
 			case out.of.kind == leftRail:
 				r.wires = append(r.wires, &wire{from: rail, to: n, slot: slot, number: unnumbered})
 			case w == nil:
-				r.report(source.WrongExchange, out.of.at, "Draw a contact for it.", "%s: %s gives no power.", r.unit.name, out.of.called())
+				r.wrong(out.of.at, "Draw a contact for it.", "%s gives no power.", out.of.called())
 				return
 			case count[out] == 1 || len(set) == 1:
 				w.to, w.slot = n, slot
@@ -195,8 +195,7 @@ func (r *runger) inCircle() bool {
 	if passed == len(r.wires) {
 		return false
 	}
-	r.report(source.WrongExchange, r.at, "Lead it through a variable, which holds the value of the scan before.",
-		"%s: the lines of this rung go round in a circle.", r.unit.name)
+	r.wrong(r.at, throughVariable, "the lines of this rung go round in a circle.")
 	return true
 }
 
@@ -281,8 +280,8 @@ func (w *wire) branches() []*wire {
 	return []*wire{&one}
 }
 
-// gives reports elements behind which there may be power though none reaches them: instances with outputs of their own, and the falling edge
-// of the power itself.
+// gives reports elements behind which there may be power though none reaches them: instances with outputs of their own, and
+// the falling edge of the power itself.
 func (r *runger) gives(list []syntax.Element) bool {
 	return slices.ContainsFunc(list, func(e syntax.Element) bool {
 		switch e := e.(type) {
@@ -526,7 +525,8 @@ func (r *runger) inOrder(net *syntax.Series) bool {
 // flat is a rung of branches from the rail, one for each wire, with a variable for the power at its end.
 func (r *runger) flat(drawn []*wire) *syntax.Series {
 	r.problems.Advise(source.WrongExchange, r.at.at, "It does the same.",
-		"%s: the lines of this rung are neither in series nor side by side. It is read as branches with a variable for the power between them.", r.unit.name)
+		"%s: the lines of this rung are neither in series nor side by side. It is read as branches with a variable for the power "+
+			"between them.", r.unit.name)
 	ending := map[int][]*wire{}
 	for _, w := range drawn {
 		ending[w.to] = append(ending[w.to], w)

@@ -6,8 +6,6 @@ import (
 	"slices"
 	"strings"
 
-	"celandine/core/block"
-	"celandine/core/source"
 	"celandine/core/syntax"
 )
 
@@ -141,8 +139,7 @@ func (r *runger) lead(in *inlet, out *outlet, elements ...syntax.Element) *wire 
 // enter is the node of the power at an inlet, and what stands before whatever is there: the circle and the edge of a pin.
 func (r *runger) enter(in *inlet) (int, []syntax.Element) {
 	if len(in.from) == 0 {
-		r.report(source.WrongExchange, in.of.at, "Draw a line from the left rail or from what is before it.", "%s: nothing is connected to the left of %s.",
-			r.unit.name, in.of.called())
+		r.wrong(in.of.at, "Draw a line from the left rail or from what is before it.", "nothing is connected to the left of %s.", in.of.called())
 		return rail, nil
 	}
 	var edge []syntax.Element
@@ -315,7 +312,7 @@ func (r *runger) contact(o *object) {
 		}
 	}
 	if o.edge != "" && o.negated {
-		r.unsupported(o.at, "Draw two contacts.", "%s: the contact %s is closed and senses an edge, which is not read.", r.unit.name, o.operand)
+		r.unread(o.at, "Draw two contacts.", "the contact %s is closed and senses an edge, which is not read.", o.operand)
 	}
 	if o.negated {
 		c.Kind = syntax.ClosedContact
@@ -331,7 +328,7 @@ func (r *runger) coil(o *object, out *outlet) {
 		kind, negated = syntax.NegatedCoil, false
 	}
 	if negated || o.storage != "" && o.edge != "" {
-		r.unsupported(o.at, "Draw a coil with one mark.", "%s: the coil %s has two marks, which is not read.", r.unit.name, o.operand)
+		r.unread(o.at, "Draw a coil with one mark.", "the coil %s has two marks, which is not read.", o.operand)
 	}
 	r.lead(o.ins[0], out, &syntax.Coil{Kind: kind, Operand: to})
 }
@@ -348,7 +345,7 @@ func (r *runger) boxesBefore(o *object) {
 // sink is a value that goes to a variable: the box that makes it writes it, or it is moved.
 func (r *runger) sink(o *object) {
 	if len(o.ins[0].from) == 0 {
-		r.report(source.WrongExchange, o.at, "Draw a line to it, or remove it.", "%s: nothing is connected to %s.", r.unit.name, o.operand)
+		r.wrong(o.at, "Draw a line to it, or remove it.", "nothing is connected to %s.", o.operand)
 		return
 	}
 	if to := r.place(o.operand, o.at); to != nil {
@@ -419,8 +416,9 @@ func (r *runger) instance(o *object, in *inlet, en bool) {
 	box := &syntax.Box{Call: call}
 	u := r.called(o.heading)
 	box.EN = en && u != nil && power(u.inputs) != "" && power(u.outputs) != ""
-	for _, one := range o.ins {
-		if one == in || strings.EqualFold(one.name, "EN") || len(one.from) == 0 {
+	ins, _ := r.inputs(o)
+	for _, one := range ins {
+		if one == in || len(one.from) == 0 {
 			continue
 		}
 		call.Arguments = append(call.Arguments, given(one.name, r.argument(one)))
@@ -442,22 +440,14 @@ func (r *runger) instance(o *object, in *inlet, en bool) {
 // call is the call of a function with all that goes in, and the outputs beside its result.
 func (r *runger) call(o *object) *syntax.Call {
 	call := &syntax.Call{Callee: named(o.heading)}
-	var ins []*inlet
-	for _, in := range o.ins {
-		if !strings.EqualFold(in.name, "EN") {
-			ins = append(ins, in)
-		}
-	}
-	u := r.own[strings.ToLower(o.heading)]
-	if u == nil {
-		ins = inOrder(ins, block.InputNames(strings.ToUpper(o.heading), len(ins)))
-	}
+	ins, names := r.inputs(o)
+	byName := r.own[strings.ToLower(o.heading)] != nil && !allConnected(ins, names)
 	for _, in := range ins {
 		x := r.argument(in)
 		switch {
-		case u != nil && x != nil:
+		case byName && x != nil:
 			call.Arguments = append(call.Arguments, given(in.name, x))
-		case u == nil:
+		case !byName:
 			call.Arguments = append(call.Arguments, syntax.Argument{Value: x})
 		}
 	}
@@ -562,8 +552,7 @@ func not(e syntax.Expr) syntax.Expr {
 // through is the power at an outlet, or its value.
 func (r *runger) through(out *outlet) syntax.Expr {
 	if r.on[out] {
-		r.report(source.WrongExchange, out.of.at, "Lead it through a variable, which holds the value of the scan before.",
-			"%s: what comes out of %s goes back into it.", r.unit.name, out.of.called())
+		r.wrong(out.of.at, throughVariable, "what comes out of %s goes back into it.", out.of.called())
 		return literal("FALSE")
 	}
 	r.on[out] = true

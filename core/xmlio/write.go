@@ -180,7 +180,8 @@ func (w *writer) typeSpec(name string, t syntax.TypeExpr) *tag {
 		}
 		return one
 	case *syntax.SubrangeType:
-		return spec("Subrange").add(el("BaseType").add(el("TypeName").words(t.Base.Text)), el("Range", "lower", words(t.Low), "upper", words(t.High)))
+		base := el("BaseType").add(el("TypeName").words(t.Base.Text))
+		return spec("Subrange").add(base, el("Range", "lower", words(t.Low), "upper", words(t.High)))
 	case *syntax.EnumType:
 		one := spec("Enum")
 		for _, v := range t.Values {

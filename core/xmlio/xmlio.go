@@ -1,11 +1,12 @@
 // Package xmlio reads and writes programs in the exchange format of IEC 61131-10.
 //
 // [Read] takes an XML file in the standard's namespace, or in that of the widely written form that came before it, and gives the program as
-// text in Celandine's own notation, with the line of the file that each line of it comes from. Declarations and structured text are copied
-// (declare.go); what is drawn is read as a graph of objects and connections (graph.go, wires.go), and from it come rungs (rung.go, reduce.go)
-// or networks (network.go). What cannot be said is an error with its name and place; nothing is left out in silence.
+// text in Celandine's own notation, with where in the file each part of it comes from. Declarations and structured text are copied
+// (declare.go); what is drawn is read as a graph of objects and connections (graph.go), and from it come rungs (rung.go, reduce.go) or
+// networks (network.go). What cannot be said is an error with its name and place; nothing is left out in silence.
 //
-// [Write] takes a text that is right and gives it as XML, always the same, with places from the drawing room (write.go, objects.go).
+// [Write] takes a text that can be parsed and gives it as XML, always the same, with places from the drawing room: shapes in either of two
+// forms (write.go, shapes.go, objects.go).
 //
 // The package checks no types and runs nothing. It was written from the standard's structure alone.
 package xmlio

@@ -76,5 +76,6 @@ func (s *service) writeExchange(ctx context.Context, in *from[client.Exporting])
 		return nil, tooLarge()
 	}
 	text, problems := xmlio.Write(xmlio.Form(in.Body.Form), source.NewFile(in.Body.File, in.Body.Text), nil)
-	return &body[client.Exchanged]{client.Exchanged{File: strings.TrimSuffix(in.Body.File, path.Ext(in.Body.File)) + ".xml", Text: text, Diagnostics: diagnostics(problems)}}, nil
+	name := strings.TrimSuffix(in.Body.File, path.Ext(in.Body.File)) + ".xml"
+	return &body[client.Exchanged]{client.Exchanged{File: name, Text: text, Diagnostics: diagnostics(problems)}}, nil
 }

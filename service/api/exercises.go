@@ -22,6 +22,7 @@ import (
 	"celandine/core/prediction"
 	"celandine/core/signal"
 	"celandine/core/source"
+	"celandine/core/xmlio"
 	"celandine/service/jobs"
 	"celandine/service/store"
 )
@@ -304,6 +305,9 @@ func (s *service) keep(ctx context.Context, class int64, folder client.Folder, n
 		if files, err = exercise.Unzip(folder.Zip); err != nil {
 			return nil, huma.Error422UnprocessableEntity("The archive was refused: " + err.Error() + ".")
 		}
+	}
+	if problems := xmlio.InFolder(files); problems.HasErrors() {
+		return nil, badExercise(jobs.BadExercise{Problems: problems})
 	}
 	g, err := jobs.Prepare(files)
 	if err != nil {

@@ -15,6 +15,7 @@ import (
 	"celandine/client"
 	"celandine/core/exercise"
 	"celandine/core/workshop"
+	"celandine/core/xmlio"
 	"celandine/service/jobs"
 	"celandine/service/store"
 )
@@ -154,6 +155,17 @@ func (s *service) beginning(ctx context.Context, p store.Person, b client.Beginn
 
 // unpacked is the folder that was sent, as files or as a zip.
 func unpacked(f client.Folder) (exercise.Files, error) {
+	files, err := unzipped(f)
+	if err != nil {
+		return nil, err
+	}
+	if problems := xmlio.InFolder(files); problems.HasErrors() {
+		return nil, badExercise(jobs.BadExercise{Problems: problems})
+	}
+	return files, nil
+}
+
+func unzipped(f client.Folder) (exercise.Files, error) {
 	if len(f.Zip) > 0 {
 		files, err := exercise.Unzip(f.Zip)
 		if err != nil {
