@@ -8,15 +8,16 @@ type Do string
 // Dos lists the kinds of change.
 func Dos() []string {
 	return []string{"put", "branch", "branch below", "remove", "insert rung", "remove rung", "move rung", "title", "comment", "connect",
-		"invert", "insert", "more", "take", "node", "target", "declare", "redeclare", "undeclare", "rename"}
+		"invert", "insert", "more", "take", "node", "target", "wire", "enable", "enable out", "declare", "redeclare", "undeclare", "rename"}
 }
 
 // A Step is one change, as an editor asks for it. Which fields count depends on what is done.
 type Step struct {
 	Do       Do       `json:"do"`
 	At       Place    `json:"at,omitzero"`
+	From     Place    `json:"from,omitzero"`   // of a wire
 	Count    int      `json:"count,omitempty"` // elements, or inputs of a function
-	Text     string   `json:"text,omitempty"`  // elements, a rung, a title, a comment, a name, a pin's value, a node, a function
+	Text     string   `json:"text,omitempty"`  // elements, a rung, a title, a comment, a name, a pin's value, a node, a function, an output
 	To       int      `json:"to,omitempty"`    // a rung's new number
 	Offset   int      `json:"offset,omitempty"`
 	Variable Variable `json:"variable,omitzero"`
@@ -75,6 +76,12 @@ func (p *Program) apply(s Step) (Change, error) {
 		return p.Node(s.At, s.Text)
 	case "target":
 		return p.Target(s.At, s.Text)
+	case "wire":
+		return p.Wire(s.From, s.Text, s.At)
+	case "enable":
+		return p.Enable(s.At)
+	case "enable out":
+		return p.EnableOut(s.At, s.Text)
 	case "declare":
 		return p.Declare(s.At.Unit, s.Variable)
 	case "redeclare":

@@ -570,7 +570,18 @@ func (p *Page) Carry(from, to string) error {
 	return p.carry(from, to, p.mouse(chromedp.MousePressed), p.mouse(chromedp.MouseMoved), p.mouse(chromedp.MouseReleased))
 }
 
-// CarryByTouch does the same with a finger.
+// Drag presses the mouse on one element, moves it to another and keeps it down until the returned function lets go.
+func (p *Page) Drag(from, to string) (release func() error, err error) {
+	var lastX, lastY float64
+	move := func(x, y float64) error {
+		lastX, lastY = x, y
+		return p.mouse(chromedp.MouseMoved)(x, y)
+	}
+	err = p.carry(from, to, p.mouse(chromedp.MousePressed), move, nothing)
+	return func() error { return p.mouse(chromedp.MouseReleased)(lastX, lastY) }, err
+}
+
+// CarryByTouch does the same as Carry with a finger.
 func (p *Page) CarryByTouch(from, to string) error {
 	return p.carry(from, to, p.finger(input.DispatchTouchEventTypeTouchStart), p.finger(input.DispatchTouchEventTypeTouchMove), p.lift)
 }

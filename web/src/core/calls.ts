@@ -900,8 +900,9 @@ export interface Starter {
 }
 
 export interface Step {
-  do: 'put' | 'branch' | 'branch below' | 'remove' | 'insert rung' | 'remove rung' | 'move rung' | 'title' | 'comment' | 'connect' | 'invert' | 'insert' | 'more' | 'take' | 'node' | 'target' | 'declare' | 'redeclare' | 'undeclare' | 'rename'
+  do: 'put' | 'branch' | 'branch below' | 'remove' | 'insert rung' | 'remove rung' | 'move rung' | 'title' | 'comment' | 'connect' | 'invert' | 'insert' | 'more' | 'take' | 'node' | 'target' | 'wire' | 'enable' | 'enable out' | 'declare' | 'redeclare' | 'undeclare' | 'rename'
   at?: Partial<Place>
+  from?: Partial<Place>
   count?: number
   text?: string
   to?: number

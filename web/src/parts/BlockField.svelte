@@ -25,6 +25,7 @@
     block: 'Function or block',
     target: 'Where it goes',
     line: 'Line',
+    eno: 'Where ENO goes',
     title: 'Title',
     comment: 'Comment',
   }
@@ -33,6 +34,7 @@
     block: 'AND, OR, NOT, TON …',
     target: 'a variable, (S x), (R x)',
     line: 'mist_on => mist_valve',
+    eno: 'a variable',
     title: '',
     comment: '',
   }
@@ -41,12 +43,14 @@
   const names = $derived(
     asked.what === 'block'
       ? [...new Set([...functions, ...blocks.drawing.blocks.map((b) => b.name)])]
-      : asked.what === 'value' || asked.what === 'target'
+      : asked.what === 'value' || asked.what === 'target' || asked.what === 'eno'
         ? [...new Set([...points.map((p) => p.name), ...own.map((v) => v.name)])]
         : [],
   )
   const spot = $derived(blocks.spot)
-  const aside = $derived(asked.what === 'value' || asked.what === 'block' || asked.what === 'target')
+  const aside = $derived(
+    asked.what === 'value' || asked.what === 'block' || asked.what === 'target' || asked.what === 'eno',
+  )
 </script>
 
 <form

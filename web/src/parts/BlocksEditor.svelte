@@ -2,11 +2,13 @@
   // A program in block diagrams: drawn, changed at the cursor by keys and buttons, and alive on the bench.
   import { tick, untrack } from 'svelte'
   import type { Point } from '../api'
-  import type { NetworkBox, NetworkLine, PlacedNetwork } from '../core/core'
+  import { carry } from '../carry'
+  import type { NamePlace, NetworkBox, NetworkLine, PlacedNetwork } from '../core/core'
   import type { Bench } from '../state/bench.svelte'
   import { Blocks } from '../state/blocks.svelte'
   import type { Drawing } from '../state/drawing.svelte'
   import BlockField from './BlockField.svelte'
+  import ElementMenu from './ElementMenu.svelte'
   import NameList from './NameList.svelte'
   import NetworkDrawing from './NetworkDrawing.svelte'
 
@@ -20,6 +22,9 @@
   const blocks = new Blocks(drawing)
   let box = $state<HTMLElement>()
   let helps = $state(false)
+  /** A name on its way, and a wire being drawn by the pointer. */
+  let carried = $state<{ words: string; at: { x: number; y: number } } | null>(null)
+  let drawn = $state<{ from: { x: number; y: number }; to: { x: number; y: number } } | null>(null)
   const alive = $derived(bench?.loaded && bench.text === drawing.draft.text)
   $effect(() => {
     void drawing.networks
@@ -44,13 +49,16 @@
     t: () => blocks.ask('title', blocks.network?.geometry.title),
     m: () => blocks.ask('comment', blocks.network?.comment),
     d: () => drawing.declare(drawing.offered?.types[0] ?? ''),
+    w: () => blocks.wires(),
+    e: () => blocks.enable(),
+    E: () => blocks.ask('eno'),
     '/': () => blocks.invert(),
     '+': () => blocks.more(),
-    Enter: () => blocks.edit(),
+    Enter: () => (blocks.wire ? blocks.wires() : blocks.edit()),
     F2: () => blocks.edit(),
     Delete: () => blocks.remove(),
     Backspace: () => blocks.remove(),
-    Escape: () => (drawing.offered = null),
+    Escape: () => (blocks.wire ? (blocks.wire = null) : (drawing.offered = null)),
     ArrowLeft: () => blocks.move(-1, 0),
     ArrowRight: () => blocks.move(1, 0),
     ArrowUp: () => blocks.move(0, -1),
@@ -58,6 +66,10 @@
     'Alt+ArrowUp': () => blocks.shift(-1),
     'Alt+ArrowDown': () => blocks.shift(1),
     'Ctrl+Delete': () => blocks.removeNetwork(),
+    'Ctrl+c': () => blocks.copy(),
+    'Ctrl+x': () => blocks.cut(),
+    'Ctrl+v': () => blocks.paste(),
+    'Ctrl+d': () => blocks.duplicate(),
     'Ctrl+z': () => drawing.undo(),
     'Ctrl+y': () => drawing.redo(),
     'Ctrl+Z': () => drawing.redo(),
@@ -66,8 +78,10 @@
     ['b', 'Block'],
     ['l', 'Line'],
     ['o', 'Output'],
+    ['w', 'Wire'],
     ['/', 'Invert'],
     ['+', 'Input'],
+    ['e', 'EN'],
     ['r', 'Network'],
     ['Delete', 'Remove'],
     ['t', 'Title'],
@@ -82,19 +96,24 @@
     ['/', 'circle on and off; set becomes reset'],
     ['+', 'one more input'],
     ['o', 'one more place where the value goes'],
+    ['w', 'a wire from here, and again where it goes; of a block w, w for its next output'],
+    ['e E', 'EN on and off; where ENO goes'],
     ['l', 'a new line: mist_on => mist_valve'],
     ['Delete', 'take away'],
     ['r R', 'network below, above'],
     ['t m', 'title, comment'],
     ['Alt + ↑ ↓', 'move the network'],
     ['Ctrl + Delete', 'remove the network'],
+    ['Ctrl + C X V D', 'copy, cut, paste, double the network'],
+    ['menu key', 'force, watch, why …'],
     ['Ctrl + Z, Y', 'undo, redo'],
   ]
   function key(event: KeyboardEvent) {
     if (event.target !== box) return
+    if (event.key === 'ContextMenu' || (event.shiftKey && event.key === 'F10')) return menuAtCursor(event)
     const letter = /^[A-Za-z_]$/.test(event.key)
     const name = (event.ctrlKey || event.metaKey ? 'Ctrl+' : event.altKey && !letter ? 'Alt+' : '') + event.key
-    if (letter && name === event.key && !event.altKey && blocks.namable) {
+    if (letter && name === event.key && !event.altKey && blocks.namable && !blocks.wire) {
       event.preventDefault()
       return blocks.ask('value', event.key, true)
     }
@@ -108,11 +127,108 @@
     back()
     await blocks.take(text)
   }
-  // The cursor stays in view.
+  // The cursor stays in view, but for while it goes along with the pointer.
   $effect(() => {
     void drawing.place
+    if (untrack(() => drawn || carried)) return
     void tick().then(() => box?.querySelector('[data-cursor]')?.scrollIntoView({ block: 'nearest', inline: 'nearest' }))
   })
+
+  // The mouse and the finger: a wire is drawn from a place to another, a name is carried to one. The cursor goes along, so that what would
+  // be wrong there is told before one lets go.
+  const placeUnder = (e: PointerEvent) => {
+    const spot = document.elementFromPoint(e.clientX, e.clientY)?.closest<SVGElement>('[data-path]')
+    const network = spot?.closest<HTMLElement>('[data-network]')
+    if (!spot || !network || !box?.contains(network)) return null
+    return { index: Number(network.dataset.network), path: spot.dataset.path!.split('.').map(Number) }
+  }
+  function hover(e: PointerEvent) {
+    const over = placeUnder(e)
+    if (over && (over.index !== blocks.index || over.path.join() !== drawing.place.path.join()))
+      blocks.select(over.index, over.path)
+    return over
+  }
+  function draw(event: PointerEvent, index: number, path: number[], output?: string) {
+    if (event.button !== 0 || (event.pointerType === 'touch' && output === undefined)) return
+    const from = { x: event.clientX, y: event.clientY }
+    carry(
+      event,
+      (e) => {
+        const begins = !drawn
+        drawn = { from, to: { x: e.clientX, y: e.clientY } }
+        if (begins) {
+          blocks.select(index, path)
+          blocks.from(path, output)
+        }
+        hover(e)
+      },
+      (e, was) => {
+        drawn = null
+        if (!was) return
+        box?.focus({ preventScroll: true })
+        const over = e.type === 'pointerup' ? hover(e) : null
+        if (over && (over.index !== index || over.path.join() !== path.join())) void blocks.lead(over.path)
+        else blocks.wire = null
+      },
+    )
+  }
+  let justCarried = false
+  function carryName(event: PointerEvent, name: string) {
+    let tried = ''
+    carry(
+      event,
+      (e) => {
+        const over = hover(e)
+        const key = JSON.stringify(over)
+        if (key !== tried) {
+          tried = key
+          blocks.warning = ''
+          if (over) void blocks.tryName(over.path, name)
+        }
+        carried = { words: name, at: { x: e.clientX, y: e.clientY } }
+      },
+      (e, was) => {
+        carried = null
+        blocks.warning = ''
+        if (!was) return
+        justCarried = true
+        setTimeout(() => (justCarried = false), 0)
+        if (e.type === 'pointerup' && hover(e)) give(name)
+      },
+    )
+  }
+  function give(name: string) {
+    blocks.ask('value')
+    void take(name)
+  }
+  $effect(() => {
+    const { path } = drawing.place
+    if (blocks.wire) untrack(() => void blocks.tryWire(path))
+  })
+
+  // What can be done with what stands at the cursor.
+  let menu = $state<{ name: string; title: string; places: NamePlace[]; at: { x: number; y: number } } | null>(null)
+  function menuAtCursor(event: Event) {
+    event.preventDefault()
+    const spot = box?.querySelector('[data-cursor]')?.getBoundingClientRect()
+    if (spot) openMenu({ x: spot.x + 8, y: spot.bottom })
+  }
+  function openMenu(at: { x: number; y: number }) {
+    const title = blocks.named
+    if (!title) return
+    const unit = drawing.units[drawing.place.unit]
+    const places = drawing.listed.find((v) => v.name.toLowerCase() === title.split('.')[0].toLowerCase())?.places ?? []
+    menu = { name: alive ? bench!.inside(unit, title) : title, title, places, at }
+  }
+  function context(event: MouseEvent) {
+    event.preventDefault()
+    const spot = (event.target as Element).closest<SVGElement>('[data-path]')
+    if (spot) {
+      const index = Number(spot.closest<HTMLElement>('[data-network]')!.dataset.network)
+      blocks.select(index, spot.dataset.path!.split('.').map(Number))
+    }
+    if (spot) openMenu({ x: event.clientX, y: event.clientY })
+  }
   const openText = (n: PlacedNetwork) => go(n.line, 1)
 </script>
 
@@ -152,6 +268,7 @@
     aria-roledescription="drawing"
     aria-describedby="blocks-cursor"
     onkeydown={key}
+    oncontextmenu={context}
   >
     {#each drawing.networks as n, index (n.unit + ':' + n.number)}
       {@const here = index === blocks.index}
@@ -180,6 +297,7 @@
               blocks.select(index, path)
               if (twice) blocks.edit()
             }}
+            draw={(e, path, output) => draw(e, index, path, output)}
           />
           {#if here && blocks.asked}<BlockField
               {blocks}
@@ -206,14 +324,48 @@
         >{/each}
     </p>
   {/if}
-  <NameList
-    {drawing}
-    {points}
-    give={(name) => {
-      blocks.ask('value')
-      void take(name)
-    }}
-    carry={() => undefined}
-  />
+  <NameList {drawing} {points} give={(name) => justCarried || give(name)} carry={carryName} />
   <p id="blocks-cursor" role="status" class="shrink-0 truncate text-sm">{blocks.said}</p>
+  {#if drawn}<svg class="pointer-events-none fixed inset-0 z-50 size-full" aria-hidden="true"
+      ><path
+        d="M{drawn.from.x} {drawn.from.y}L{drawn.to.x} {drawn.to.y}"
+        class="drawn"
+        class:wrong={blocks.warning}
+      /></svg
+    >{/if}
+  {#if (drawn && blocks.warning) || carried}
+    {@const at = drawn?.to ?? carried!.at}
+    <div
+      class="pointer-events-none fixed z-50 max-w-72 rounded-field px-2 py-1 text-sm {blocks.warning
+        ? 'bg-error text-error-content'
+        : 'bg-primary text-primary-content'}"
+      style:left="{at.x + 12}px"
+      style:top="{at.y + 10}px"
+    >
+      {carried?.words ?? ''}
+      {blocks.warning}
+    </div>
+  {/if}
+  {#if menu}<ElementMenu
+      {bench}
+      {...menu}
+      go={(p) => go(p.line, p.column)}
+      edit={() => blocks.edit()}
+      close={() => {
+        menu = null
+        if (!blocks.asked) back()
+      }}
+    />{/if}
 </div>
+
+<style>
+  .drawn {
+    fill: none;
+    stroke: var(--color-info);
+    stroke-width: 2.5;
+  }
+  .drawn.wrong {
+    stroke: var(--color-error);
+    stroke-dasharray: 5 4;
+  }
+</style>

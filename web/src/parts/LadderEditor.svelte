@@ -7,6 +7,7 @@
   import type { Item, NamePlace, Rung } from '../core/core'
   import type { Point } from '../api'
   import { frame, heightOf, layout, letter, naturalWidth, type Frame } from '../state/layout'
+  import { carry as follow } from '../carry'
   import ElementMenu from './ElementMenu.svelte'
   import NameList from './NameList.svelte'
   import Overview from './Overview.svelte'
@@ -299,17 +300,12 @@
 
   type Drop = (event: PointerEvent, at: { rung: number; spot: number }) => unknown
   function carry(event: PointerEvent, words: string, drop: Drop) {
-    const from = { x: event.clientX, y: event.clientY }
     const move = (e: PointerEvent) => {
-      if (!carried && Math.abs(e.clientX - from.x) + Math.abs(e.clientY - from.y) < 8) return
       carried = { words, drop }
       carriedAt = { x: e.clientX, y: e.clientY }
     }
-    const end = (e: PointerEvent) => {
-      removeEventListener('pointermove', move)
-      removeEventListener('pointerup', end)
-      removeEventListener('pointercancel', end)
-      if (!carried) return
+    const end = (e: PointerEvent, was: boolean) => {
+      if (!was) return
       carried = null
       justCarried = true
       setTimeout(() => (justCarried = false), 0)
@@ -319,9 +315,7 @@
       box?.focus({ preventScroll: true })
       void drop(e, at)
     }
-    addEventListener('pointermove', move)
-    addEventListener('pointerup', end)
-    addEventListener('pointercancel', end)
+    follow(event, move, end)
   }
   /** A press that carried something is no press of the button. */
   let justCarried = false

@@ -10,6 +10,7 @@
     face = () => '',
     cursor = null,
     pick,
+    draw,
   }: {
     network: PlacedNetwork
     /** What a line carries; undefined while nothing runs. */
@@ -19,6 +20,8 @@
     cursor?: number[] | null
     /** Takes a spot that is pointed at, once or twice. */
     pick?: (path: number[], twice: boolean) => void
+    /** A wire may begin at a place, of an instance at an output. */
+    draw?: (event: PointerEvent, path: number[], output?: string) => void
   } = $props()
 
   const g = $derived(network.geometry)
@@ -108,8 +111,25 @@
           e.stopPropagation()
           pick(s.path, e.detail > 1)
         }}
+        onpointerdown={(e) => s.kind !== 'open' && draw?.(e, s.path)}
       />
     {/each}
+    {#if draw}
+      {#each g.boxes as b (b.path.join())}
+        {#each b.outputs as pin, m (m)}
+          <!-- svelte-ignore a11y_no_static_element_interactions -->
+          <circle
+            cx={across(b.x + b.width - 1)}
+            cy={along(b.y + 1 + m)}
+            r="6"
+            class="grip"
+            data-output="{b.path.join('.')} {pin.name}"
+            onpointerdown={(e) => draw(e, b.path, b.instance ? pin.name : '')}
+            ><title>Draw a wire from here</title></circle
+          >
+        {/each}
+      {/each}
+    {/if}
   {/if}
 </svg>
 
@@ -132,6 +152,15 @@
   }
   .spot {
     fill: transparent;
+    touch-action: pan-y;
+  }
+  .grip {
+    fill: transparent;
+    cursor: crosshair;
+    touch-action: none;
+  }
+  .grip:hover {
+    fill: var(--color-info);
   }
   .spot:hover {
     fill: color-mix(in oklab, var(--color-primary) 18%, transparent);

@@ -1,13 +1,20 @@
 import type { Box, PlacedNetwork, Step } from '../core/core'
-import type { Drawing } from './drawing.svelte'
+import { sentence, type Drawing } from './drawing.svelte'
 import { spotsOf, type NetworkSpot } from './network'
 
 /** What is being written: a value at a pin, a function or block, where a value goes, a line, or what is said of a network. */
 export type Asked = {
-  what: 'value' | 'block' | 'target' | 'line' | 'title' | 'comment'
+  what: 'value' | 'block' | 'target' | 'line' | 'eno' | 'title' | 'comment'
   text: string
   /** It has been typed already, if not to its end. */
   begun?: boolean
+}
+
+/** What a wire begins with: a place, which output of an instance, and how it is called. */
+export interface Source {
+  at: { unit: number; rung: number; path: number[] }
+  output: string
+  words: string
 }
 
 const extensible = /^(AND|OR|XOR|ADD|MUL|MIN|MAX|MUX)$/i
@@ -19,6 +26,10 @@ const extensible = /^(AND|OR|XOR|ADD|MUL|MIN|MAX|MUX)$/i
 export class Blocks {
   readonly drawing: Drawing
   asked = $state<Asked | null>(null)
+  /** A wire being drawn. */
+  wire = $state.raw<Source | null>(null)
+  /** What would be wrong where it is led to, or a name carried to: '' for nothing. */
+  warning = $state('')
 
   constructor(drawing: Drawing) {
     this.drawing = drawing
@@ -45,6 +56,14 @@ export class Blocks {
     return { ...this.drawing.place, path: this.spot?.path ?? [] }
   }
 
+  /** The name at the cursor, of a box the instance's; '' where none stands. */
+  get named(): string {
+    const path = this.spot?.path.join()
+    const box = this.network?.geometry.boxes.find((b) => b.path.join() === path)
+    const text = box?.instance || (this.spot?.kind === 'value' || this.spot?.kind === 'target' ? this.spot.text : '')
+    return /^\(?[SR]? ?([A-Za-z_%][\w.]*)\)?$/.exec(text)?.[1] ?? ''
+  }
+
   /** In words. */
   get said(): string {
     const n = this.network
@@ -52,6 +71,12 @@ export class Blocks {
     const where = `Network ${this.index + 1} of ${this.drawing.networks.length}${n.geometry.title ? ', ' + n.geometry.title : ''}: `
     const s = this.spot
     if (!s) return where + 'empty'
+    if (this.wire) {
+      const to = s.text || 'a pin of ' + s.of
+      return this.wire.at.path.join() === s.path.join()
+        ? `Wire from ${this.wire.words}: go to a pin; Escape leaves it.`
+        : `Wire from ${this.wire.words} to ${to}. ${this.warning || 'w draws it.'}`
+    }
     if (s.kind === 'open') return `${where}open pin of ${s.of}`
     return where + `${s.kind} ${s.text || 'of ' + s.of}`
   }
@@ -126,6 +151,9 @@ export class Blocks {
       case 'line':
         await this.#change(() => [{ do: 'node', at, text }])
         return this.drawing.offer(text.slice(text.lastIndexOf('=>') + 2).trim())
+      case 'eno':
+        await this.#change(() => [{ do: 'enable out', at, text }])
+        return this.drawing.offer(text)
       case 'block':
         return this.#block(text)
       default:
@@ -149,6 +177,116 @@ export class Blocks {
     const variable = { name, type: block.name }
     const node: Step = { do: 'node', at, text: `${name}(${ins.join(', ')})` }
     return this.#change(() => [node, { do: 'declare', at: { unit: at.unit }, variable }])
+  }
+
+  /** The outputs from which a wire can begin at a place: of an instance by name, else one. */
+  outputsAt(path: number[]): string[] {
+    const box = this.network?.geometry.boxes.find((b) => b.path.join() === path.join())
+    return box?.instance ? box.outputs.map((p) => p.name) : ['']
+  }
+
+  /** A wire begins at a place; of an instance at the first output, or at the one that is named. */
+  from(path: number[], output = this.outputsAt(path)[0]) {
+    const box = this.network?.geometry.boxes.find((b) => b.path.join() === path.join())
+    const spot = this.spots.find((s) => s.path.join() === path.join())
+    const words = box?.instance ? box.instance + '.' + output : (box?.heading ?? (spot?.text || 'the wire there'))
+    const { unit, rung } = this.drawing.place
+    this.drawing.problem = this.warning = ''
+    this.wire = { at: { unit, rung, path }, output, words }
+  }
+
+  /** The key for wires: begins one at the cursor, takes the next output there, or leads it to where the cursor has come. */
+  wires() {
+    const at = this.#at
+    if (!this.wire) return this.spot && this.spot.kind !== 'open' ? this.from(at.path) : undefined
+    if (this.wire.at.path.join() !== at.path.join() || this.wire.at.rung !== at.rung) return this.lead(at.path)
+    const outputs = this.outputsAt(at.path)
+    const next = outputs[outputs.indexOf(this.wire.output) + 1]
+    if (next === undefined) this.wire = null
+    else this.from(at.path, next)
+  }
+
+  #wired = (path: number[]): Step[] => [
+    { do: 'wire', from: this.wire!.at, text: this.wire!.output, at: { ...this.drawing.place, path } },
+  ]
+
+  /** Leads the wire to a pin, if that takes what it carries. */
+  async lead(path: number[]) {
+    const steps = this.#wired(path)
+    this.warning = await this.wouldSay(steps)
+    this.wire = null
+    if (this.warning) {
+      this.drawing.problem = this.warning
+      return
+    }
+    return this.#change(() => steps)
+  }
+
+  /** What would be wrong with the wire at a pin. */
+  async tryWire(path: number[]) {
+    if (this.wire) this.warning = await this.wouldSay(this.#wired(path))
+  }
+
+  /** What would be wrong with a name at a pin. */
+  async tryName(path: number[], name: string) {
+    this.warning = await this.wouldSay([{ do: 'connect', at: { ...this.drawing.place, path }, text: name }])
+  }
+
+  /** The first error that changes would bring about; '' where they bring none. */
+  async wouldSay(steps: Step[]): Promise<string> {
+    const { draft, core } = this.drawing
+    const errors = async (text: string) =>
+      (await core.check({ file: draft.file, text })).diagnostics
+        .filter((d) => d.severity === 'error')
+        .map((d) => d.message)
+    try {
+      const { text } = await core.amend({ file: draft.file, text: draft.text }, this.drawing.columns, steps)
+      const before = await errors(draft.text)
+      return (await errors(text)).find((m) => !before.includes(m)) ?? ''
+    } catch (error) {
+      return sentence((error as Error).message)
+    }
+  }
+
+  /** Gives the function or block at the cursor an EN, or takes it away. */
+  enable() {
+    const at = this.#at
+    return this.#change(() => [{ do: 'enable', at }], true)
+  }
+
+  #clip: { text: string; network: boolean } | null = null
+
+  /** Copies what stands at the cursor, of a target or an empty network the network. */
+  copy() {
+    const [n, s] = [this.network, this.spot]
+    if (!n) return
+    const network = !s || s.kind === 'target' || s.kind === 'open'
+    const text = this.drawing.draft.text
+    this.#clip = { network, text: network ? text.slice(n.start, n.end) : this.#textOf(s) }
+    void navigator.clipboard?.writeText(this.#clip.text).catch(() => {})
+  }
+
+  async cut() {
+    this.copy()
+    return this.#clip?.network ? this.removeNetwork() : this.remove()
+  }
+
+  paste() {
+    const clip = this.#clip
+    const at = this.#at
+    if (!clip) return
+    return this.#change(() =>
+      clip.network
+        ? [{ do: 'insert rung', at: { ...at, rung: at.rung + 1, path: [] }, text: clip.text }]
+        : [{ do: 'connect', at, text: clip.text }],
+    )
+  }
+
+  duplicate() {
+    const n = this.network
+    const at = { ...this.drawing.place, path: [] }
+    const text = n ? this.drawing.draft.text.slice(n.start, n.end) : ''
+    return this.#change(() => (n ? [{ do: 'insert rung', at: { ...at, rung: at.rung + 1 }, text }] : []))
   }
 
   invert() {

@@ -740,4 +740,4 @@ function shifted(path: number[], series: number[], index: number, by: 1 | -1): n
 
 const reserved = new Set(`${language.keywords} ${language.types} ${language.blocks}`.toLowerCase().split(' '))
 
-const sentence = (text: string) => text[0].toUpperCase() + text.slice(1) + (/[.!?]$/.test(text) ? '' : '.')
+export const sentence = (text: string) => text[0].toUpperCase() + text.slice(1) + (/[.!?]$/.test(text) ? '' : '.')
