@@ -54,6 +54,26 @@ func TestBlocks(t *testing.T) {
 	require.NoError(t, p.Until("the network of the hand-in", "document.querySelector('[aria-label=\"The program, drawn\"] svg.network')"))
 }
 
+// Walked through step by step, a line of a block diagram carries something once its node has had its turn.
+func TestWalkInBlocks(t *testing.T) {
+	t.Parallel()
+	_, p := look(t, "liam", "#/exercise/mist-hold-in", "Wiring")
+	require.NoError(t, p.See("Now: scan 0"))
+	require.NoError(t, p.Click("Blocks"))
+	require.NoError(t, p.Write("PROGRAM mist_hold_in\nVAR\n  early, late : BOOL;\nEND_VAR\nFBD\nNETWORK\n  NOT(mist_on) => early;\n"+
+		"  NOT(AND(early, late)) => late;\n  AND(late, mist_on) => mist_valve;\nEND_FBD\nEND_PROGRAM\n"))
+	require.NoError(t, p.See("0 errors, 0 warnings"))
+	benchHas(t, p)
+	require.NoError(t, p.Click("One scan"))
+	lit := "document.querySelectorAll('[data-network] .lit').length"
+	require.NoError(t, p.Until("power", lit+" > 2"))
+	require.NoError(t, p.Click("This scan"))
+	require.NoError(t, p.Until("nothing yet", lit+" === 0"))
+	require.NoError(t, p.Click("Step"))
+	require.NoError(t, p.Until("the first node", lit+" === 1"))
+	require.NoError(t, p.Until("the cursor with it", "document.querySelector('[data-cursor]')?.dataset.path === '0'"))
+}
+
 // Text with a loop says why it cannot be drawn, and where; the bench goes on.
 func TestWhatCannotBeDrawn(t *testing.T) {
 	t.Parallel()

@@ -2,6 +2,7 @@
   // The bench: run, stop, step, and what is looked at: the trace, the watch list, the addresses, a scan from within, another program.
   import { untrack } from 'svelte'
   import { give } from '../file'
+  import { spotsOf, type NetworkSpot } from '../state/network'
   import type { Bench } from '../state/bench.svelte'
   import { Foretold } from '../state/foretold.svelte'
   import { session } from '../state/session.svelte'
@@ -60,6 +61,15 @@
   $effect(() => {
     const s = bench.stages?.[bench.step]
     if (!s?.line) return
+    const n = drawing.networks.find((n) => s.start >= n.start && s.start < n.end)
+    if (n) {
+      const within = spotsOf(n.geometry).filter(
+        (p) => p.end > p.start && n.start + p.start >= s.start && n.start + p.end <= s.end,
+      )
+      const whole = within.reduce<NetworkSpot | null>((a, b) => (a && a.end - a.start >= b.end - b.start ? a : b), null)
+      drawing.place = { unit: n.unit, rung: n.number, path: whole?.path ?? [] }
+      return
+    }
     const r = drawing.rungs.findIndex((r) => s.start >= r.start && s.start < r.end)
     if (r < 0) return
     const g = drawing.rungs[r].geometry

@@ -84,8 +84,16 @@
     ['e', 'EN'],
     ['r', 'Network'],
     ['Delete', 'Remove'],
+  ]
+  /** What is done with a whole network. */
+  const whole: [key: string, words: string][] = [
+    ['R', 'Network above'],
     ['t', 'Title'],
     ['m', 'Comment'],
+    ['Alt+ArrowUp', 'Move up'],
+    ['Alt+ArrowDown', 'Move down'],
+    ['Ctrl+d', 'Double'],
+    ['Ctrl+Delete', 'Remove the network'],
   ]
   const keys: [string, string][] = [
     ['arrows', 'move'],
@@ -244,7 +252,6 @@
         }}>{words}</button
       >
     {/each}
-    <button class="btn ml-auto btn-ghost btn-xs" aria-expanded={helps} onclick={() => (helps = !helps)}>Keys</button>
   </div>
   {#if helps}
     <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
@@ -325,7 +332,23 @@
     </p>
   {/if}
   <NameList {drawing} {points} give={(name) => justCarried || give(name)} carry={carryName} />
-  <p id="blocks-cursor" role="status" class="shrink-0 truncate text-sm">{blocks.said}</p>
+  <div class="flex shrink-0 items-center gap-2 text-sm">
+    <p id="blocks-cursor" role="status" class="min-w-0 grow truncate">{blocks.said}</p>
+    <select
+      class="select w-26 shrink-0 select-xs"
+      aria-label="With the network"
+      onchange={(e) => {
+        const k = e.currentTarget.value
+        e.currentTarget.value = ''
+        back()
+        void commands[k]()
+      }}
+    >
+      <option value="">Network …</option>
+      {#each whole as [k, words] (k)}<option value={k}>{words}</option>{/each}
+    </select>
+    <button class="btn btn-ghost btn-xs" aria-expanded={helps} onclick={() => (helps = !helps)}>Keys</button>
+  </div>
   {#if drawn}<svg class="pointer-events-none fixed inset-0 z-50 size-full" aria-hidden="true"
       ><path
         d="M{drawn.from.x} {drawn.from.y}L{drawn.to.x} {drawn.to.y}"

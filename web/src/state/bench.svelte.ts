@@ -134,11 +134,25 @@ export class Bench {
     return found ? { in: !!found[1], out: !!found[2], closed: !!found[3] } : undefined
   }
 
-  /** What a line of a network carries: a block's output goes by its name, all else by its place in the text. */
+  /**
+   * What a line of a network carries: a block's output goes by its name, all else by its place in the text. While a scan is walked through
+   * it carries something once its node has had its turn.
+   */
   carries(n: PlacedNetwork, line: NetworkLine) {
     const { name, start, end } = line.from
+    const box =
+      start === end ? n.geometry.boxes.find((b) => b.instance && name.startsWith(b.instance + '.')) : line.from
+    if (this.stages && !this.#hadTurn(n.start + (box?.start ?? 0), n.start + (box?.end ?? 0))) return undefined
     if (start === end) return this.value(this.inside(this.units[n.unit], name))
     return this.#carried.get(`${n.start + start}-${n.start + end}`)
+  }
+
+  /** Whether the walk has come to what stands at a place of the text. */
+  #hadTurn(start: number, end: number) {
+    const chosen = Object.values(this.chosen)
+    return this.stages!.some(
+      (s, n) => n <= this.step && s.start <= start && end <= s.end && (!s.instance || chosen.includes(s.instance)),
+    )
   }
 
   /** A timer's or counter's face: 3.2 s of 5 s. */
