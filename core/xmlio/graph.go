@@ -454,6 +454,9 @@ func (g *grapher) connect() {
 	g.goOn()
 	for _, o := range g.all {
 		for _, in := range o.ins {
+			if in.inOut && len(in.from) > 1 {
+				g.wrong(in.at, "Draw one line.", "%s of %s goes in and out and takes one variable.", in.name, o.called())
+			}
 			for _, out := range in.from {
 				out.to = append(out.to, in)
 			}
@@ -481,41 +484,62 @@ func (g *grapher) lead(in *inlet, line *element) {
 
 // goOn puts in place of each continuation what its connector gets.
 func (g *grapher) goOn() {
-	ends := map[string]*object{}
+	f := &follower{grapher: g, ends: map[string]*object{}, known: map[*object][]*outlet{}, on: map[*object]bool{}}
 	for _, o := range g.all {
 		if o.kind == connector {
-			ends[strings.ToLower(o.operand)] = o
+			f.ends[strings.ToLower(o.operand)] = o
 		}
-	}
-	var follow func(out *outlet, seen map[*outlet]bool) []*outlet
-	follow = func(out *outlet, seen map[*outlet]bool) (list []*outlet) {
-		if out.of.kind != continuation {
-			return []*outlet{out}
-		}
-		end := ends[strings.ToLower(out.of.operand)]
-		switch {
-		case end == nil:
-			g.wrong(out.of.at, "Draw its connector.", "no line goes on as %s.", out.of.operand)
-			return nil
-		case seen[out]:
-			g.wrong(out.of.at, "Let it begin somewhere.", "the line %s goes round in a circle.", out.of.operand)
-			return nil
-		}
-		seen[out] = true
-		for _, from := range end.ins[0].from {
-			list = append(list, follow(from, seen)...)
-		}
-		return list
 	}
 	for _, o := range g.all {
 		for _, in := range o.ins {
-			var list []*outlet
-			for _, out := range in.from {
-				list = append(list, follow(out, map[*outlet]bool{})...)
-			}
-			in.from = list
+			in.from = f.all(in.from)
 		}
 	}
+}
+
+// A follower follows lines that go on elsewhere.
+type follower struct {
+	*grapher
+	ends  map[string]*object    // connectors by name
+	known map[*object][]*outlet // where the line of a connector begins
+	on    map[*object]bool
+}
+
+// all are outlets with, in place of each continuation, those where its line begins; none stands twice.
+func (f *follower) all(from []*outlet) (list []*outlet) {
+	seen := map[*outlet]bool{}
+	for _, out := range from {
+		begins := []*outlet{out}
+		if out.of.kind == continuation {
+			begins = f.beginnings(out.of)
+		}
+		for _, one := range begins {
+			if !seen[one] {
+				seen[one] = true
+				list = append(list, one)
+			}
+		}
+	}
+	return list
+}
+
+func (f *follower) beginnings(o *object) []*outlet {
+	end := f.ends[strings.ToLower(o.operand)]
+	switch {
+	case end == nil:
+		f.wrong(o.at, "Draw its connector.", "no line goes on as %s.", o.operand)
+		return nil
+	case f.on[end]:
+		f.wrong(o.at, "Let it begin somewhere.", "the line %s goes round in a circle.", o.operand)
+		return nil
+	}
+	if list, ok := f.known[end]; ok {
+		return list
+	}
+	f.on[end] = true
+	f.known[end] = f.all(end.ins[0].from)
+	delete(f.on, end)
+	return f.known[end]
 }
 
 // hasPower reports contacts, coils or rails, which make a body a ladder.

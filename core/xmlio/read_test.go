@@ -85,12 +85,52 @@ func TestLimits(t *testing.T) {
 		"branches": {row(4000, func(i int) string { // each contact gets power from all before it that one line can hold
 			return strings.Replace(contact(i, i-1), "</connectionPointIn>", fmt.Sprintf(`<connection refLocalId="%d"/></connectionPointIn>`, i/2), 1)
 		}), ""},
+		"paths":            {crossed(60), "There is no variable named a0."},
+		"lines that go on": {goingOn(60), ""},
 	} {
 		t.Run(name, func(t *testing.T) {
 			_, problems := check.Files([]*source.File{xmlio.Read(source.NewFile("in.xml", c.text))}, nil)
 			assert.Contains(t, fmt.Sprint(problems), c.says)
 		})
 	}
+}
+
+func in(lines ...int) string {
+	var out strings.Builder
+	for _, from := range lines {
+		fmt.Fprintf(&out, `<connection refLocalId="%d"/>`, from)
+	}
+	return "<connectionPointIn>" + out.String() + "</connectionPointIn>"
+}
+
+// crossed is a drawing of pairs of contacts, each of which gets power from both of the pair before, up to a pin that reads it: 2 to the power
+// of the pairs are the paths.
+func crossed(pairs int) string {
+	var out strings.Builder
+	out.WriteString(`<body><LD><leftPowerRail localId="0"/>` + "\n")
+	from := in(0)
+	for i := range pairs {
+		for side := range 2 {
+			n := 2*i + side
+			fmt.Fprintf(&out, `<contact localId="%d">%s<variable>a%d</variable></contact>`+"\n", n+1, from, n)
+		}
+		from = in(2*i+1, 2*i+2)
+	}
+	return project(out.String() + `<block localId="999" typeName="CTU" instanceName="n"><inputVariables>` +
+		`<variable formalParameter="R">` + from + `</variable></inputVariables><outputVariables/></block></LD></body>`)
+}
+
+// goingOn are lines that go on and on, each twice.
+func goingOn(lines int) string {
+	var out strings.Builder
+	out.WriteString(`<body><FBD><inVariable localId="0"><expression>a</expression></inVariable>` + "\n")
+	for i := range lines {
+		n := 3 * i
+		fmt.Fprintf(&out, `<connector localId="%d" name="c%d">%s</connector>`, n+1, i, in(max(n-1, 0), n))
+		fmt.Fprintf(&out, `<continuation localId="%d" name="c%d"/><continuation localId="%d" name="c%d"/>`+"\n", n+2, i, n+3, i)
+	}
+	fmt.Fprintf(&out, `<outVariable localId="9999">%s<expression>q</expression></outVariable></FBD></body>`, in(3*lines))
+	return project(out.String())
 }
 
 // FuzzRead: whatever comes in ends, and what comes out can be parsed or says where it cannot.

@@ -17,7 +17,7 @@ func (g *grapher) ladder(body *element) {
 			g.write(s.at, "%s", words)
 		}
 		r := &runger{grapher: g, at: s.at, nodes: map[string]int{}, held: map[*outlet]string{}, led: map[*outlet]bool{}, done: map[*object]bool{},
-			info: map[syntax.Element]*wire{}, origin: map[syntax.Element]*element{}, free: map[*syntax.Box]bool{}, on: map[*outlet]bool{}}
+			info: map[syntax.Element]*wire{}, known: map[*outlet]worked{}, origin: map[syntax.Element]*element{}, free: map[*syntax.Box]bool{}, on: map[*outlet]bool{}}
 		r.rung(&syntax.Rung{Title: s.title, Net: r.net(s)})
 	}
 	g.write(body, "END_LADDER")
@@ -38,6 +38,7 @@ type runger struct {
 	on     map[*outlet]bool     // whose power is being worked out
 	left   *outlet              // of the rail
 	free   map[*syntax.Box]bool // instances whose power out is an output of their own
+	known  map[*outlet]worked   // what comes out, as an expression
 	needs  []string             // what the wire on its way reads of others
 }
 
@@ -555,8 +556,54 @@ func (r *runger) through(out *outlet) syntax.Expr {
 		r.wrong(out.of.at, throughVariable, "what comes out of %s goes back into it.", out.of.called())
 		return literal("FALSE")
 	}
-	r.on[out] = true
-	defer delete(r.on, out)
+	known, ok := r.known[out]
+	if !ok {
+		needs := r.needs
+		r.needs = nil
+		r.on[out] = true
+		known.x = r.short(out, r.reached(out))
+		delete(r.on, out)
+		known.needs, r.needs = r.needs, needs
+		r.known[out] = known
+	}
+	r.need(known.needs...)
+	return known.x
+}
+
+// need notes what the wire on its way reads of others, each once.
+func (r *runger) need(names ...string) {
+	for _, name := range names {
+		if !slices.Contains(r.needs, name) {
+			r.needs = append(r.needs, name)
+		}
+	}
+}
+
+// worked is an expression, and what it reads of other wires.
+type worked struct {
+	x     syntax.Expr
+	needs []string
+}
+
+// short is what comes out of an outlet, in a variable where the expression for it is long: it may stand in several others.
+func (r *runger) short(out *outlet, x syntax.Expr) syntax.Expr {
+	switch o := out.of; {
+	case len(syntax.PrintExpression(x)) <= mostBridged:
+		return x
+	case o.kind == contactKind:
+		return r.tapped(out)
+	case o.kind == boxKind && !r.isInstance(o):
+		name := r.hold(out)
+		w := r.lead(nil, nil, &syntax.Box{Call: function("MOVE", x), Result: named(name)})
+		w.makes = strings.ToLower(name)
+		r.need(w.makes)
+		return named(name)
+	}
+	return x
+}
+
+// reached works out the power at an outlet, or its value.
+func (r *runger) reached(out *outlet) syntax.Expr {
 	switch o := out.of; o.kind {
 	case leftRail:
 		return literal("TRUE")
@@ -594,7 +641,7 @@ func (r *runger) tapped(out *outlet) syntax.Expr {
 		r.wires = append(r.wires, w)
 		r.needs = needs
 	}
-	r.needs = append(r.needs, r.held[out])
+	r.need(r.held[out])
 	return named(r.held[out])
 }
 
@@ -616,7 +663,7 @@ func (r *runger) value(out *outlet) syntax.Expr {
 	case r.isInstance(o):
 		callee := r.callee(o)
 		if !r.isENO(out) {
-			r.needs = append(r.needs, strings.ToLower(syntax.PrintExpression(callee)))
+			r.need(strings.ToLower(syntax.PrintExpression(callee)))
 			return &syntax.Member{Of: callee, Field: syntax.Name{Text: out.name}}
 		}
 		if in := r.enable(o); in != nil {
