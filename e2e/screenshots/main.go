@@ -93,7 +93,7 @@ var shots = []shot{
 			p.Write("PROGRAM vent_settle\nVAR settle : TON; days : CTU; more : INT; END_VAR\nFBD\nNETWORK 'Mist'\n  mist_switch => mist_valve;\n"+
 				"NETWORK 'Vent after settling'\n  settle(IN := mist_valve, PT := T#5s);\n  settle.Q => vent;\n"+
 				"NETWORK 'How often'\n  days(CU := vent, R := FIRST_SCAN, PV := 20);\n  ADD(days.CV, 1) => more;\nEND_FBD\nEND_PROGRAM\n"),
-			p.See("Now: scan 0"), p.Click("The same in …"),
+			p.See("Now: scan 0"), p.See("days.CV"), p.Click("The same in …"),
 			p.Until("the same in ladder", "document.querySelector('[aria-label=\"The same in ladder\"] .rung')"),
 			p.ClickSelector("ul[aria-label=Inputs] .toggle"), again(21, func() error { return p.Click("scans") }), p.See("Now: scan 210"),
 			p.ClickSelector("[data-network='1'] [data-path='0.0']"), p.Press(kb.Enter),
