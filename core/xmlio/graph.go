@@ -3,7 +3,6 @@ package xmlio
 import (
 	"cmp"
 	"fmt"
-	"math"
 	"slices"
 	"strconv"
 	"strings"
@@ -71,21 +70,6 @@ type outlet struct {
 	number  int
 	inOut   *inlet // the pin that goes in and out
 	to      []*inlet
-}
-
-// A sheet is the objects of one rung or network, or of several that are still to be told apart.
-type sheet struct {
-	at       *element
-	objects  []*object
-	title    string
-	comments []string
-	notes    []note
-}
-
-// A note is words on a drawing.
-type note struct {
-	words string
-	y     float64
 }
 
 // A grapher reads the sheets of one body.
@@ -215,28 +199,6 @@ func (g *grapher) read(body *element) {
 func number(e *element, attribute string) int {
 	n, _ := strconv.Atoi(e.attribute(attribute))
 	return n
-}
-
-// name takes the first line that is no comment for a title.
-func (s *sheet) name(notes []note) {
-	slices.SortStableFunc(notes, func(a, b note) int { return cmp.Compare(a.y, b.y) })
-	for _, n := range notes {
-		words := strings.TrimSpace(n.words)
-		switch {
-		case words == "":
-		case s.title == "" && isTitle(words):
-			s.title = words
-		default:
-			s.comments = append(s.comments, asComment(words))
-		}
-	}
-	s.notes = nil
-}
-
-// isTitle reports words that can stand in the quotes of a title.
-func isTitle(words string) bool {
-	return len(words) <= 100 && !strings.ContainsAny(words, "'\n$") && !strings.HasPrefix(words, "//") && !strings.HasPrefix(words, "(*") &&
-		!strings.HasPrefix(words, "/*")
 }
 
 // object reads one element of a drawing.
@@ -436,233 +398,9 @@ func (g *grapher) box(o *object) {
 	}
 }
 
-// connect joins the lines, and those that go on elsewhere.
-func (g *grapher) connect() {
-	for _, o := range g.all {
-		for _, in := range o.ins {
-			point := in.at
-			if c := point.child("connectionpointin"); c != nil {
-				point = c
-			}
-			for _, line := range point.children {
-				if line.name == "connection" {
-					g.lead(in, line)
-				}
-			}
-		}
-	}
-	g.goOn()
-	for _, o := range g.all {
-		for _, in := range o.ins {
-			if in.inOut && len(in.from) > 1 {
-				g.wrong(in.at, "Draw one line.", "%s of %s goes in and out and takes one variable.", in.name, o.called())
-			}
-			for _, out := range in.from {
-				out.to = append(out.to, in)
-			}
-		}
-	}
-}
-
-func (g *grapher) lead(in *inlet, line *element) {
-	id, what := "point "+line.attribute("refconnectionpointoutid"), line.attribute("refconnectionpointoutid")
-	if local := line.attribute("reflocalid"); local != "" {
-		id, what = "object "+local, local
-		if name := strings.ToLower(line.attribute("formalparameter")); name != "" && g.outlets[id+" "+name] != nil {
-			id += " " + name
-		}
-	}
-	out := g.outlets[id]
-	if out == nil {
-		g.wrong(line, "Export the program again.", "a line comes from %s, which is not there.", what)
-		return
-	}
-	if !slices.Contains(in.from, out) {
-		in.from = append(in.from, out)
-	}
-}
-
-// goOn puts in place of each continuation what its connector gets.
-func (g *grapher) goOn() {
-	f := &follower{grapher: g, ends: map[string]*object{}, known: map[*object][]*outlet{}, on: map[*object]bool{}}
-	for _, o := range g.all {
-		if o.kind == connector {
-			f.ends[strings.ToLower(o.operand)] = o
-		}
-	}
-	for _, o := range g.all {
-		for _, in := range o.ins {
-			in.from = f.all(in.from)
-		}
-	}
-}
-
-// A follower follows lines that go on elsewhere.
-type follower struct {
-	*grapher
-	ends  map[string]*object    // connectors by name
-	known map[*object][]*outlet // where the line of a connector begins
-	on    map[*object]bool
-}
-
-// all are outlets with, in place of each continuation, those where its line begins; none stands twice.
-func (f *follower) all(from []*outlet) (list []*outlet) {
-	seen := map[*outlet]bool{}
-	for _, out := range from {
-		begins := []*outlet{out}
-		if out.of.kind == continuation {
-			begins = f.beginnings(out.of)
-		}
-		for _, one := range begins {
-			if !seen[one] {
-				seen[one] = true
-				list = append(list, one)
-			}
-		}
-	}
-	return list
-}
-
-func (f *follower) beginnings(o *object) []*outlet {
-	end := f.ends[strings.ToLower(o.operand)]
-	switch {
-	case end == nil:
-		f.wrong(o.at, "Draw its connector.", "no line goes on as %s.", o.operand)
-		return nil
-	case f.on[end]:
-		f.wrong(o.at, "Let it begin somewhere.", "the line %s goes round in a circle.", o.operand)
-		return nil
-	}
-	if list, ok := f.known[end]; ok {
-		return list
-	}
-	f.on[end] = true
-	f.known[end] = f.all(end.ins[0].from)
-	delete(f.on, end)
-	return f.known[end]
-}
-
 // hasPower reports contacts, coils or rails, which make a body a ladder.
 func (g *grapher) hasPower() bool {
 	return slices.ContainsFunc(g.all, func(o *object) bool { return o.kind == contactKind || o.kind == coilKind || o.kind == leftRail })
-}
-
-// pieces are the rungs or networks of the body: as the file has them, or else what hangs together.
-func (g *grapher) pieces() (list []*sheet) {
-	for _, s := range g.sheets {
-		if s.at.name == "rung" || s.at.name == "network" {
-			list = append(list, s)
-			continue
-		}
-		list = append(list, g.apart(s)...)
-	}
-	return list
-}
-
-// apart tells the rungs of one drawing apart: objects that lines join, and rails where each rung has its own.
-func (g *grapher) apart(s *sheet) (list []*sheet) {
-	rails := 0
-	for _, o := range s.objects {
-		if o.kind == leftRail {
-			rails++
-		}
-	}
-	group := map[*object]*object{}
-	var first func(o *object) *object
-	first = func(o *object) *object {
-		if group[o] == nil || group[o] == o {
-			return o
-		}
-		group[o] = first(group[o])
-		return group[o]
-	}
-	for _, o := range s.objects {
-		for _, in := range o.ins {
-			for _, out := range in.from {
-				if shared := out.of.kind == leftRail || o.kind == rightRail; !shared || rails > 1 {
-					group[first(o)] = first(out.of)
-				}
-			}
-		}
-	}
-	by := map[*object]*sheet{}
-	for _, o := range s.objects {
-		switch {
-		case rails <= 1 && (o.kind == leftRail || o.kind == rightRail), o.kind == connector, o.kind == continuation,
-			o.kind == sourceKind && len(o.outs[0].to) == 0:
-			continue
-		}
-		one := by[first(o)]
-		if one == nil {
-			one = &sheet{at: o.at}
-			by[first(o)] = one
-			list = append(list, one)
-		}
-		one.objects = append(one.objects, o)
-	}
-	list = interleaved(list)
-	slices.SortStableFunc(list, func(a, b *sheet) int {
-		return cmp.Or(cmp.Compare(a.orders()[0], b.orders()[0]), cmp.Compare(a.top(), b.top()))
-	})
-	s.annotate(list)
-	return list
-}
-
-// orders are the least and the greatest number in the order of working out.
-func (s *sheet) orders() [2]int {
-	least, greatest := math.MaxInt, 0
-	for _, o := range s.objects {
-		if o.order > 0 {
-			least, greatest = min(least, o.order), max(greatest, o.order)
-		}
-	}
-	return [2]int{least, greatest}
-}
-
-// interleaved joins networks whose objects are worked out in turns.
-func interleaved(list []*sheet) (out []*sheet) {
-	slices.SortStableFunc(list, func(a, b *sheet) int { return cmp.Compare(a.orders()[0], b.orders()[0]) })
-	for _, s := range list {
-		if n := len(out); n > 0 && s.orders()[0] < out[n-1].orders()[1] {
-			out[n-1].objects = append(out[n-1].objects, s.objects...)
-			continue
-		}
-		out = append(out, s)
-	}
-	return out
-}
-
-// top is how far down a sheet begins.
-func (s *sheet) top() float64 {
-	top := math.Inf(1)
-	for _, o := range s.objects {
-		if o.kind != leftRail && o.kind != rightRail {
-			top = min(top, o.y)
-		}
-	}
-	return top
-}
-
-// annotate gives each note to the piece that begins below it.
-func (s *sheet) annotate(list []*sheet) {
-	notes := map[*sheet][]note{}
-	for _, n := range s.notes {
-		var below *sheet
-		for _, one := range list {
-			if top := one.top(); top >= n.y && (below == nil || top < below.top()) {
-				below = one
-			}
-		}
-		if below == nil && len(list) > 0 {
-			below = list[len(list)-1]
-		}
-		if below != nil {
-			notes[below] = append(notes[below], n)
-		}
-	}
-	for _, one := range list {
-		one.name(notes[one])
-	}
 }
 
 // called names an object for a message.

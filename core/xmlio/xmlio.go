@@ -2,8 +2,9 @@
 //
 // [Read] takes an XML file in the standard's namespace, or in that of the widely written form that came before it, and gives the program as
 // text in Celandine's own notation, with where in the file each part of it comes from. Declarations and structured text are copied
-// (declare.go); what is drawn is read as a graph of objects and connections (graph.go), and from it come rungs (rung.go, reduce.go) or
-// networks (network.go). What cannot be said is an error with its name and place; nothing is left out in silence.
+// (declare.go); what is drawn is read as a graph of objects (graph.go) and lines (lines.go), told apart where the file does not
+// (pieces.go). From that come networks (network.go), or rungs: wires between nodes (rung.go, power.go), made series and branches
+// (reduce.go). What cannot be said is an error with its name and place; nothing is left out in silence.
 //
 // [Write] takes a text that can be parsed and gives it as XML, always the same, with places from the drawing room: shapes in either of two
 // forms (write.go, shapes.go, objects.go).

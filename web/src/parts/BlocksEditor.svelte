@@ -123,12 +123,12 @@
     const name = (event.ctrlKey || event.metaKey ? 'Ctrl+' : event.altKey && !letter ? 'Alt+' : '') + event.key
     if (letter && name === event.key && !event.altKey && blocks.namable && !blocks.wire) {
       event.preventDefault()
-      return blocks.ask('value', event.key, true)
+      return drawing.after(() => blocks.ask('value', event.key, true))
     }
     const does = commands[name]
     if (!does) return
     event.preventDefault()
-    void does()
+    drawing.after(does) // a key means the drawing as it is once the changes under way are made
   }
   const back = () => void tick().then(() => box?.focus({ preventScroll: true }))
   async function take(text: string) {
@@ -248,7 +248,7 @@
         title="{words} ({k})"
         onclick={() => {
           back()
-          void commands[k]()
+          drawing.after(commands[k])
         }}>{words}</button
       >
     {/each}
@@ -341,7 +341,7 @@
         const k = e.currentTarget.value
         e.currentTarget.value = ''
         back()
-        void commands[k]()
+        drawing.after(commands[k])
       }}
     >
       <option value="">Network …</option>
