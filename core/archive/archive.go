@@ -3,7 +3,7 @@
 // In comes the name of a txtar file whose comment says what it is about and, in its second line, "period 10ms, 40 scans". Its
 // parts are a program, a script, and where they matter acts ("20 restart", "30 force fan 1") and tasks ("slow every 3 priority
 // 2", "begin once"). Out go the code and the script to play it with, and the other parts as they stand. It says nothing about
-// right or wrong, and no product code uses it.
+// right or wrong but that two programs do the same, and no product code uses it.
 package archive
 
 import (
@@ -108,4 +108,33 @@ func tasks(t testing.TB, text string) (list []machine.Task) {
 		list = append(list, task)
 	}
 	return list
+}
+
+// Compiled is a text that has to be right, ready to play, and the variables that it declares itself.
+func Compiled(t require.TestingT, text string, points []check.Point) (code *machine.Code, names []string) {
+	program, problems := check.Files([]*source.File{source.NewFile("program", text)}, points)
+	require.NotNil(t, program, "%v\n%s", problems, text)
+	code, problems = machine.Compile(program)
+	require.NotNil(t, code, "%v\n%s", problems, text)
+	for _, v := range program.Variables {
+		_, known := code.KindOf(v.Name)
+		if known && v.Name[0] != '%' && !v.Hidden && !v.Temp && v.Type.IsSingle() && program.WireAt(v.Span) == nil {
+			names = append(names, v.Name)
+		}
+	}
+	return code, names
+}
+
+// SamePlay wants of two programs the same values of some variables in every scan of a script, and the same fault; says is what to tell of
+// them where they differ.
+func SamePlay(t require.TestingT, script *signal.Trace, names []string, one, other *machine.Code, says string) {
+	want, err := one.Play(script, names)
+	require.NoError(t, err)
+	got, err := other.Play(script, names)
+	require.NoError(t, err, says)
+	require.Equal(t, want.Fault == nil, got.Fault == nil, "%v, %v\n%s", want.Fault, got.Fault, says)
+	require.Equal(t, want.Trace.Scans, got.Trace.Scans)
+	for i, c := range want.Trace.Columns {
+		require.Equal(t, c, got.Trace.Columns[i], "%s\n%s", c.Name, says)
+	}
 }

@@ -18,7 +18,6 @@ import (
 	"celandine/core/coretest"
 	"celandine/core/exercise"
 	"celandine/core/grade"
-	"celandine/core/machine"
 	"celandine/core/oracle"
 	"celandine/core/signal"
 	"celandine/core/source"
@@ -64,45 +63,17 @@ func converted(t require.TestingT, text, language string, points []check.Point) 
 	return out
 }
 
-func compiled(t require.TestingT, text string) (*check.Program, *machine.Code) {
-	program, problems := check.Files([]*source.File{source.NewFile("program", text)}, nil)
-	require.NotNil(t, program, "%v\n%s", problems, last(text))
-	code, problems := machine.Compile(program)
-	require.NotNil(t, code, "%v\n%s", problems, last(text))
-	return program, code
-}
-
-// watched are the variables that a text declares itself.
-func watched(program *check.Program, code *machine.Code) (names []string) {
-	for _, v := range program.Variables {
-		_, known := code.KindOf(v.Name)
-		if known && v.Name[0] != '%' && !v.Hidden && !v.Temp && v.Type.IsSingle() && program.WireAt(v.Span) == nil {
-			names = append(names, v.Name)
-		}
-	}
-	return names
-}
-
 // alike plays a text in each language by one script and wants the same of every variable in every scan, and the same fault.
 func alike(t require.TestingT, text string, script *signal.Trace) (said int) {
-	program, code := compiled(t, text)
-	names := watched(program, code)
-	want, err := code.Play(script, names)
-	require.NoError(t, err)
+	code, names := archive.Compiled(t, text, nil)
 	for _, language := range exercise.Languages() {
 		is := converted(t, text, language, nil)
 		if is == "" {
 			continue
 		}
 		said++
-		_, other := compiled(t, is)
-		got, err := other.Play(script, names)
-		require.NoError(t, err, last(is))
-		require.Equal(t, want.Fault == nil, got.Fault == nil, "%v, %v\n%s\n%s", want.Fault, got.Fault, last(text), last(is))
-		require.Equal(t, want.Trace.Scans, got.Trace.Scans)
-		for i, c := range want.Trace.Columns {
-			require.Equal(t, c, got.Trace.Columns[i], "%s\n%s\nis not\n%s", c.Name, last(text), last(is))
-		}
+		other, _ := archive.Compiled(t, is, nil)
+		archive.SamePlay(t, script, names, code, other, last(text)+"\nis not\n"+last(is))
 	}
 	return said
 }

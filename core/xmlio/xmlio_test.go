@@ -11,11 +11,9 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"celandine/core/archive"
-	"celandine/core/check"
 	"celandine/core/coretest"
 	"celandine/core/exercise"
 	"celandine/core/grade"
-	"celandine/core/machine"
 	"celandine/core/oracle"
 	"celandine/core/signal"
 	"celandine/core/source"
@@ -37,42 +35,14 @@ func back(t require.TestingT, form xmlio.Form, text string) string {
 	return out.Text
 }
 
-func compiled(t require.TestingT, text string, points []check.Point) (*check.Program, *machine.Code) {
-	program, problems := check.Files([]*source.File{source.NewFile("program", text)}, points)
-	require.NotNil(t, program, "%v\n%s", problems, text)
-	code, problems := machine.Compile(program)
-	require.NotNil(t, code, "%v\n%s", problems, text)
-	return program, code
-}
-
-// watched are the variables that a text declares itself.
-func watched(program *check.Program, code *machine.Code) (names []string) {
-	for _, v := range program.Variables {
-		_, known := code.KindOf(v.Name)
-		if known && v.Name[0] != '%' && !v.Hidden && !v.Temp && v.Type.IsSingle() && program.WireAt(v.Span) == nil {
-			names = append(names, v.Name)
-		}
-	}
-	return names
-}
-
 // alike wants of a text that went out and came in the same values of every variable in every scan, and the same fault. It returns how often
 // its bodies are the same, too.
 func alike(t require.TestingT, text string, script *signal.Trace) (same int) {
-	program, code := compiled(t, text, nil)
-	names := watched(program, code)
-	want, err := code.Play(script, names)
-	require.NoError(t, err)
+	code, names := archive.Compiled(t, text, nil)
 	for _, form := range xmlio.Forms() {
 		is := back(t, form, text)
-		_, other := compiled(t, is, nil)
-		got, err := other.Play(script, names)
-		require.NoError(t, err, is)
-		require.Equal(t, want.Fault == nil, got.Fault == nil, "%v, %v\n%s\n%s", want.Fault, got.Fault, text, is)
-		require.Equal(t, want.Trace.Scans, got.Trace.Scans)
-		for i, c := range want.Trace.Columns {
-			require.Equal(t, c, got.Trace.Columns[i], "%s\n%s\nis not\n%s", c.Name, text, is)
-		}
+		other, _ := archive.Compiled(t, is, nil)
+		archive.SamePlay(t, script, names, code, other, text+"\nis not\n"+is)
 		if bodies(t, text) == bodies(t, is) {
 			same++
 		}
@@ -150,7 +120,7 @@ func TestCourseThereAndBack(t *testing.T) {
 		for _, form := range xmlio.Forms() {
 			t.Run(e.Name+filepath.Ext(file)+" "+string(form), func(t *testing.T) {
 				is := back(t, form, string(text))
-				compiled(t, is, grade.Points(e))
+				archive.Compiled(t, is, grade.Points(e))
 				assert.Equal(t, bodies(t, string(text)), bodies(t, is))
 			})
 		}
