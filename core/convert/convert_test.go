@@ -99,11 +99,9 @@ func TestConformanceInEachLanguage(t *testing.T) {
 	assert.Greater(t, said, 200, "programs in a language")
 }
 
-var inventors = map[string]func(uint64) oracle.Program{"any": oracle.Invent, "plain": oracle.InventPlain, "blocks": oracle.InventDiagram}
-
 // Random programs mean the same in each language.
 func TestRandomProgramsInEachLanguage(t *testing.T) {
-	for kind, invent := range inventors {
+	for kind, invent := range oracle.Inventors() {
 		t.Run(kind, func(t *testing.T) {
 			said := 0
 			for seed := range uint64(*programs) {

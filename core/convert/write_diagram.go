@@ -104,28 +104,13 @@ func (b *body) named(e *syntax.Call) []syntax.Argument {
 	}
 	names := block.InputNames(functionName(e), len(e.Arguments))
 	if u := b.own(e); u != nil {
-		names = inputsOf(u)
+		names = u.Inputs()
 	}
 	list := make([]syntax.Argument, len(e.Arguments))
 	for i, a := range e.Arguments {
 		list[i] = inputOf(names[i], a.Value)
 	}
 	return list
-}
-
-// inputsOf are the names of what goes into a function of one's own, in their order.
-func inputsOf(u *syntax.Unit) (names []string) {
-	for _, s := range u.Sections {
-		if s.Word != "VAR_INPUT" && s.Word != "VAR_IN_OUT" {
-			continue
-		}
-		for _, v := range s.Variables {
-			for _, n := range v.Names {
-				names = append(names, n.Text)
-			}
-		}
-	}
-	return names
 }
 
 // pinned is an expression as it goes to a pin: operators are functions, and of a BOOL that is inverted the pin has a circle.

@@ -65,6 +65,11 @@ type Inventor struct {
 	inside bool // a block or function, which has few variables
 }
 
+// Inventors are all that make programs, by what they make.
+func Inventors() map[string]func(uint64) Program {
+	return map[string]func(uint64) Program{"any": Invent, "plain": InventPlain, "blocks": InventDiagram}
+}
+
 // Invent returns the program of a seed, always the same.
 func Invent(seed uint64) Program {
 	v := &Inventor{Rand: rand.New(rand.NewPCG(seed, 0x9e3779b9))}

@@ -279,23 +279,12 @@ func (p *Program) enabled(at Place) (*syntax.Call, *pinned, error) {
 }
 
 // inputNames are the names of what goes into a function, which a call beside EN needs.
-func (p *Program) inputNames(call *syntax.Call) (list []string) {
+func (p *Program) inputNames(call *syntax.Call) []string {
 	name := syntax.PrintExpression(call.Callee)
 	for _, u := range p.tree.Units {
-		if u.Kind != syntax.Function || !strings.EqualFold(u.Name.Text, name) {
-			continue
+		if u.Kind == syntax.Function && strings.EqualFold(u.Name.Text, name) {
+			return u.Inputs()
 		}
-		for _, s := range u.Sections {
-			if s.Word != "VAR_INPUT" && s.Word != "VAR_IN_OUT" {
-				continue
-			}
-			for _, v := range s.Variables {
-				for _, n := range v.Names {
-					list = append(list, n.Text)
-				}
-			}
-		}
-		return list
 	}
 	return block.InputNames(strings.ToUpper(name), len(call.Arguments))
 }

@@ -48,6 +48,21 @@ type Unit struct {
 	Span     source.Span
 }
 
+// Inputs are the names of what goes into a unit, in the order in which they are declared: VAR_INPUT and VAR_IN_OUT.
+func (u *Unit) Inputs() (names []string) {
+	for _, s := range u.Sections {
+		if s.Word != "VAR_INPUT" && s.Word != "VAR_IN_OUT" {
+			continue
+		}
+		for _, v := range s.Variables {
+			for _, n := range v.Names {
+				names = append(names, n.Text)
+			}
+		}
+	}
+	return names
+}
+
 // A Name is an identifier at a place. Text is as written.
 type Name struct {
 	Text string

@@ -272,12 +272,28 @@ func position(e *element) (x, y float64) {
 	return x, y
 }
 
+// The words of the format for edges and for storage.
+var (
+	edges    = map[string]syntax.ContactKind{"rising": syntax.RisingContact, "falling": syntax.FallingContact}
+	storages = map[string]syntax.CoilKind{"set": syntax.SetCoil, "reset": syntax.ResetCoil}
+)
+
+// wordFor is the word of a kind in one of them; "" where it has none.
+func wordFor[K comparable](words map[string]K, kind K) string {
+	for word, k := range words {
+		if k == kind {
+			return word
+		}
+	}
+	return ""
+}
+
 func (g *grapher) edge(e *element) syntax.ContactKind {
 	switch words := strings.ToLower(e.attribute("edge")); words {
 	case "", "none":
 		return ""
 	case "rising", "falling":
-		return map[string]syntax.ContactKind{"rising": syntax.RisingContact, "falling": syntax.FallingContact}[words]
+		return edges[words]
 	default:
 		g.report(source.WrongExchange, e, "Write rising or falling.", "There is no edge %q.", words)
 		return ""
@@ -289,7 +305,7 @@ func (g *grapher) storage(e *element) syntax.CoilKind {
 	case "", "none":
 		return ""
 	case "set", "reset":
-		return map[string]syntax.CoilKind{"set": syntax.SetCoil, "reset": syntax.ResetCoil}[words]
+		return storages[words]
 	default:
 		g.report(source.WrongExchange, e, "Write set or reset.", "There is no storage %q.", words)
 		return ""

@@ -13,8 +13,7 @@ func (g *grapher) kindOf(out *outlet) string {
 
 // results are the types of what those functions give whose inputs do not tell.
 var results = map[string]string{"GT": "BOOL", "GE": "BOOL", "EQ": "BOOL", "LE": "BOOL", "LT": "BOOL", "NE": "BOOL", "LEN": "INT",
-	"FIND":  "INT",
-	"TRUNC": "DINT", "LEFT": "STRING", "RIGHT": "STRING", "MID": "STRING", "CONCAT": "STRING", "INSERT": "STRING", "DELETE": "STRING",
+	"FIND": "INT", "TRUNC": "DINT", "LEFT": "STRING", "RIGHT": "STRING", "MID": "STRING", "CONCAT": "STRING", "INSERT": "STRING", "DELETE": "STRING",
 	"REPLACE": "STRING"}
 
 func (g *grapher) kindFrom(out *outlet, seen map[*object]bool) string {

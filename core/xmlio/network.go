@@ -470,6 +470,7 @@ func (n *networker) targets(out *outlet) (list []*syntax.Coil) {
 				kind = syntax.NegatedCoil
 			}
 			if to.negated != in.negated && to.storage != "" {
+				n.keepLater(out)
 				continue
 			}
 			list = append(list, &syntax.Coil{Kind: kind, Operand: n.place(to.operand, to.at)})

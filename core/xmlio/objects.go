@@ -1,8 +1,6 @@
 package xmlio
 
-import (
-	"celandine/core/syntax"
-)
+import ()
 
 // drawn is a body of pieces: in the standard's form each piece by itself, in the one before all below each other.
 func (w *writer) drawn(language, unit string, pieces []*piece) *tag {
@@ -64,26 +62,6 @@ func outletsOf(pieces []*piece) map[int][2]string {
 	return of
 }
 
-func edgeWord(k syntax.ContactKind) string {
-	switch k {
-	case syntax.RisingContact:
-		return "rising"
-	case syntax.FallingContact:
-		return "falling"
-	}
-	return ""
-}
-
-func latchWord(k syntax.CoilKind) string {
-	switch k {
-	case syntax.SetCoil:
-		return "set"
-	case syntax.ResetCoil:
-		return "reset"
-	}
-	return ""
-}
-
 // added is what the format has no words for: the memory of an edge, and the name of a wire.
 func added(name, data, memory, wire string, bare bool) *tag {
 	if memory == "" && wire == "" {
@@ -119,7 +97,7 @@ func (s *shape) frame() *tag {
 	object := func(group, kind string, more ...string) *tag {
 		return el(group, append([]string{"xsi:type", kind}, more...)...)
 	}
-	negated, edge, latch := yes(s.negated), edgeWord(s.edge), latchWord(s.storage)
+	negated, edge, latch := yes(s.negated), wordFor(edges, s.edge), wordFor(storages, s.storage)
 	switch s.kind {
 	case leftRail:
 		return object("LdObject", "LeftPowerRail")
@@ -144,7 +122,7 @@ func (s *shape) pins(list, name string, inOut, in bool) *tag {
 			if p.inOut != inOut {
 				continue
 			}
-			one := el(name, "parameterName", p.name, "negated", yes(p.negated), "edge", edgeWord(p.edge))
+			one := el(name, "parameterName", p.name, "negated", yes(p.negated), "edge", wordFor(edges, p.edge))
 			all.add(one.add(added("AddData", "Data", p.memory, "", false), p.lines()))
 		}
 		return some(all)
@@ -187,7 +165,7 @@ func (s *shape) earlier(y int, outlets map[int][2]string) *tag {
 	if s.kind == boxKind {
 		one.attributes = append(one.attributes, el("", "typeName", s.heading, "instanceName", s.instance).attributes...)
 	} else {
-		marks := el("", "negated", yes(s.negated), "edge", edgeWord(s.edge), "storage", latchWord(s.storage))
+		marks := el("", "negated", yes(s.negated), "edge", wordFor(edges, s.edge), "storage", wordFor(storages, s.storage))
 		one.attributes = append(one.attributes, marks.attributes...)
 	}
 	one.add(el("position", "x", digits(s.x), "y", digits(y+s.y)))
@@ -218,7 +196,7 @@ func (s *shape) earlierPins(list string, inOut bool, outlets map[int][2]string) 
 	all := el(list)
 	for _, p := range s.ins {
 		if p.inOut == inOut {
-			one := el("variable", "formalParameter", p.name, "negated", yes(p.negated), "edge", edgeWord(p.edge)).add(p.earlier(outlets))
+			one := el("variable", "formalParameter", p.name, "negated", yes(p.negated), "edge", wordFor(edges, p.edge)).add(p.earlier(outlets))
 			all.add(one.add(added("addData", "data", p.memory, "", false)))
 		}
 	}

@@ -16,6 +16,7 @@ import (
 	"celandine/core/check"
 	"celandine/core/coretest"
 	"celandine/core/exercise"
+	"celandine/core/oracle"
 	"celandine/core/source"
 	"celandine/core/xmlio"
 )
@@ -140,7 +141,7 @@ func FuzzRead(f *testing.F) {
 	}
 	for seed := range uint64(8) {
 		for _, form := range xmlio.Forms() {
-			for _, invent := range inventors {
+			for _, invent := range oracle.Inventors() {
 				text, _ := xmlio.Write(form, source.NewFile("p", invent(seed).Text()), nil)
 				f.Add(text)
 			}

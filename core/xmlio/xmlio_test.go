@@ -89,11 +89,9 @@ func TestConformanceThereAndBack(t *testing.T) {
 	assert.Greater(t, same*100, all*80)
 }
 
-var inventors = map[string]func(uint64) oracle.Program{"any": oracle.Invent, "plain": oracle.InventPlain, "blocks": oracle.InventDiagram}
-
 // Random programs mean the same when they come back, in either form.
 func TestRandomProgramsThereAndBack(t *testing.T) {
-	for kind, invent := range inventors {
+	for kind, invent := range oracle.Inventors() {
 		t.Run(kind, func(t *testing.T) {
 			same := 0
 			for seed := range uint64(*programs) {
