@@ -288,11 +288,13 @@ export class Bench {
     return this.#afresh(file, text)
   }
 
-  /** The beginning that is under way: what is done meanwhile is done after it, to both programs. */
+  /** The last beginning that is under way: what is done meanwhile is done after it, to both programs. */
   #beginning: Promise<void> | null = null
 
   async #afresh(file: string, text: string) {
-    const beginning = this.#fromScratch(file, text)
+    // One after the other: two at once would take each other's scans.
+    const before = this.#beginning
+    const beginning = before ? before.then(() => this.#fromScratch(file, text)) : this.#fromScratch(file, text)
     this.#beginning = beginning
     await beginning
     if (this.#beginning === beginning) this.#beginning = null

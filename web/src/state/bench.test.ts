@@ -268,6 +268,26 @@ test('two programs beside each other show where they differ', async () => {
   expect(bench.partner).toBeNull()
 })
 
+test('a beginning asked for while another is under way comes after it, for both programs', async () => {
+  await begun()
+  const other = await newBench()
+  let slow = 0 // the first answers of the program itself take their time
+  const draw = bench.core.draw.bind(bench.core)
+  bench.core.draw = async (program) => {
+    if (slow++ < 1) await new Promise((done) => setTimeout(done, 50))
+    return draw(program)
+  }
+  const compared = bench.compare(other, 'mine.ladder', holdIn)
+  await vi.waitFor(() => expect(bench.partner).toBe(other))
+  const again = begun()
+  bench.hand(bench.deviceOf('mist_on')!, true)
+  await bench.scans(3)
+  await Promise.all([compared, again])
+  expect([bench.view?.scans, other.view?.scans]).toEqual([4, 4])
+  expect(bench.differs).toBe(-1)
+  expect([bench.value('mist_valve'), other.value('mist_valve')]).toEqual(['TRUE', 'TRUE'])
+})
+
 test('a second program that cannot run is told, and none is put beside', async () => {
   await begun()
   expect(await bench.compare(await newBench(), 'mine.ladder', 'PROGRAM')).toMatch(/^This text has /)
