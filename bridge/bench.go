@@ -299,7 +299,7 @@ func laneOf(name string, c *signal.Column, from, to int) lane {
 	if from >= to {
 		return l
 	}
-	segments := c.Clip(from, to).Segments
+	segments := c.Clip(from, to).Segments()
 	every := 1
 	if c.Kind != signal.Bool {
 		every = len(segments)/mostSegments + 1

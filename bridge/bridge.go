@@ -47,7 +47,8 @@ type Page struct {
 	sent     map[string]bool // the rungs whose geometry the page has
 	file     *source.File    // the last text that was parsed, and its tree
 	tree     *syntax.File
-	trial    *trial // of an exercise's strength
+	told     source.List // of the text while it was parsed
+	trial    *trial      // of an exercise's strength
 }
 
 // New returns a page with no panel.
@@ -127,7 +128,7 @@ func (p *Page) Call(name string, argument []byte) ([]byte, error) {
 func (p *Page) parse(text string) (*source.File, *syntax.File) {
 	if p.file == nil || p.file.Text != text {
 		p.file = source.NewFile("program", text)
-		p.tree, _ = syntax.Parse(p.file)
+		p.tree, p.told = syntax.Parse(p.file)
 	}
 	return p.file, p.tree
 }
@@ -237,7 +238,9 @@ func (p *Page) check(in program) (checked, error) {
 }
 
 func (p *Page) compile(in program) (*check.Program, *machine.Code, source.List) {
-	program, code, problems := grade.Compile([]*source.File{source.NewFile(in.File, in.Text)}, p.points)
+	file, tree := p.parse(in.Text)
+	file.Name = in.File // by which messages call it
+	program, code, problems := grade.CompileTrees([]*syntax.File{tree}, slices.Clone(p.told), p.points)
 	if code == nil || len(p.tasks) == 0 {
 		return program, code, problems
 	}

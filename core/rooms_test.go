@@ -22,10 +22,11 @@ var mayImport = map[string][]string{
 	"core/source":     {},
 	"core/signal":     {},
 	"core/real":       {},
+	"core/pool":       {},
 	"core/block":      {"core/signal"},
-	"core/syntax":     {"core/source", "core/block"},
-	"core/check":      {"core/syntax", "core/signal", "core/real"}, // signal: kinds of value, and how a TIME is written
-	"core/machine":    {"core/check", "core/signal", "core/real"},
+	"core/syntax":     {"core/source", "core/block", "core/pool"},
+	"core/check":      {"core/syntax", "core/signal", "core/real", "core/pool"}, // signal: kinds of value, and how a TIME is written
+	"core/machine":    {"core/check", "core/signal", "core/real", "core/pool"},
 	"core/observe":    {"core/machine"},
 	"core/exercise":   {"core/signal", "core/source", "core/block"},
 	"core/compare":    {"core/exercise", "core/signal"},

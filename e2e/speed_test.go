@@ -2,6 +2,7 @@ package e2e
 
 import (
 	"fmt"
+	"strconv"
 	"strings"
 	"testing"
 
@@ -30,7 +31,8 @@ func longProgram() string {
 // works from a key press, or a turn of the wheel, until the next frame is laid out, in ms: script, style and layout, forced by
 // asking for a size. The median, the least and the 19th of 20 are told; the frames themselves come every 16.7 ms. "edit" draws
 // a branch and takes it out again, until it stands in the drawing, the core's answer from its worker included; "blocked" is the
-// longest time that the page could do nothing else meanwhile.
+// longest time that the page could do nothing else meanwhile. "ready" is the first answer of a core that is loaded anew, "check" a check by
+// a core that has warmed up.
 func BenchmarkLongProgram(b *testing.B) {
 	s := servicetest.Start(b, true)
 	p := open(b)
@@ -45,6 +47,13 @@ func BenchmarkLongProgram(b *testing.B) {
 		const quiet = () => new Promise((r) => requestAnimationFrame(() => setTimeout(r, 0)))
 		const laid = async (work) => { await quiet(); const t = performance.now(); work(); await Promise.resolve(); await Promise.resolve(); box.getBoundingClientRect(); document.body.offsetHeight; return performance.now() - t }
 		const times = []
+		const another = () => {
+			const worker = new Worker(performance.getEntriesByType('resource').map((e) => e.name).find((n) => n.includes('worker')), {type: 'module'})
+			return {
+				ask: (call, argument) => new Promise((done) => { worker.onmessage = done; worker.postMessage({id: 1, call, argument: JSON.stringify(argument)}) }),
+				end: () => worker.terminate(),
+			}
+		}
 		`
 	for name, body := range map[string]string{
 		"cursor": `box.focus(); for (let n = 0; n < 200; n++) times.push(await laid(() => key(n % 3 ? 'ArrowRight' : 'ArrowDown')))`,
@@ -72,6 +81,19 @@ func BenchmarkLongProgram(b *testing.B) {
 				times.push(gap)
 			}
 			on = false`,
+		"ready": `for (let n = 0; n < 20; n++) {
+				const t = performance.now(), core = another()
+				await core.ask('format', {file: 'p', text: 'PROGRAM p END_PROGRAM'})
+				times.push(performance.now() - t)
+				core.end()
+			}`,
+		"check": `const core = another(), long = ` + strconv.Quote(strings.Replace(longProgram(), "VAR\n", "VAR mist_on, mist_off, mist_valve : BOOL;\n", 1)) + `
+			for (let n = 0; n < 200; n++) {
+				const changed = long.replace('[tray_1]', '[tray_' + (n + 2) + ']'), t = performance.now()
+				await core.ask('check', {file: 'p', text: changed})
+				if (n >= 50) times.push(performance.now() - t)
+			}
+			core.end()`,
 	} {
 		b.Run(name, func(b *testing.B) {
 			var all []float64

@@ -4,12 +4,14 @@
 package main
 
 import (
+	"runtime/debug"
 	"syscall/js"
 
 	"celandine/bridge"
 )
 
 func main() {
+	debug.SetGCPercent(400) // there is one thread, and what it collects the learner waits for
 	page := bridge.New()
 	js.Global().Set("celandine", js.FuncOf(func(_ js.Value, args []js.Value) any {
 		answer, err := page.Call(args[0].String(), []byte(args[1].String()))

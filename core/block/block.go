@@ -160,13 +160,19 @@ func All() []*Block {
 // Named finds a block by its name or that of a variant, in any case of letters, and the type that it counts in, "" where it counts
 // nothing. It returns nil where there is none.
 func Named(name string) (b *Block, counts string) {
-	for _, b := range All() {
-		for i, n := range b.Names() {
-			if strings.EqualFold(n, name) && len(b.Counts) == 0 {
-				return b, ""
-			} else if strings.EqualFold(n, name) {
-				return b, b.Counts[i]
+	for i := range standard {
+		b := &standard[i]
+		if len(name) < len(b.Name) || !strings.EqualFold(name[:len(b.Name)], b.Name) {
+			continue
+		}
+		variant := name[len(b.Name):]
+		for n, c := range b.Counts {
+			if n == 0 && variant == "" || n > 0 && variant != "" && variant[0] == '_' && strings.EqualFold(variant[1:], c) {
+				return b, c
 			}
+		}
+		if variant == "" {
+			return b, ""
 		}
 	}
 	return nil, ""

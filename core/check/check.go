@@ -4,6 +4,7 @@ import (
 	"slices"
 	"strings"
 
+	"celandine/core/pool"
 	"celandine/core/source"
 	"celandine/core/syntax"
 )
@@ -30,8 +31,9 @@ func Check(files []*syntax.File, points []Point) (*Program, source.List) {
 		c.report(source.NoProgram, at, "Begin with PROGRAM name, and close with END_PROGRAM.", "There is no PROGRAM here, so nothing would run.")
 	}
 	if !c.problems.HasErrors() {
-		c.warn()
-		c.share()
+		placed, others := overlapping(c.program.Variables)
+		c.warn(others)
+		c.share(placed, others)
 	}
 	c.problems.Sort()
 	if c.problems.HasErrors() {
@@ -42,6 +44,7 @@ func Check(files []*syntax.File, points []Point) (*Program, source.List) {
 
 type checker struct {
 	program   *Program
+	nodes     nodes
 	problems  source.List
 	points    map[string]*Variable // panel points and system variables, by lower-case name
 	addresses map[string]*Variable
@@ -62,6 +65,17 @@ type checker struct {
 	elsewhere map[string]bool // all of them, by lower-case name
 	cells     int64
 	looks     int // for the nearest name
+}
+
+// nodes are where the nodes of which a long program has many come from.
+type nodes struct {
+	series    pool.Pool[Series]
+	parallels pool.Pool[Parallel]
+	contacts  pool.Pool[Contact]
+	coils     pool.Pool[Coil]
+	refs      pool.Pool[Ref]
+	elements  pool.Pool[Element]
+	open      []Element // of the series being checked, each behind the one that it stands in
 }
 
 // collect makes every type, function, block and global known by name.
@@ -210,8 +224,11 @@ func (c *checker) report(code source.Code, span source.Span, hint, format string
 }
 
 func (c *checker) panel(points []Point) {
-	for _, p := range points {
-		v := &Variable{Name: p.Name, Type: p.Type, Role: Output, Address: p.Address, Initial: &Value{Number: p.Initial}, Point: true}
+	variables, initials := make([]Variable, len(points)), make([]Value, len(points))
+	for i, p := range points {
+		v := &variables[i]
+		initials[i].Number = p.Initial
+		*v = Variable{Name: p.Name, Type: p.Type, Role: Output, Address: p.Address, Initial: &initials[i], Point: true}
 		if p.Input {
 			v.Role = Input
 		}

@@ -64,7 +64,9 @@ func (c *checker) reference(e syntax.Expr) *Ref {
 	switch e := e.(type) {
 	case *syntax.Identifier:
 		if v := c.lookup(e.Name); v != nil {
-			return &Ref{Variable: v, At: e.Span}
+			r := c.nodes.refs.New()
+			r.Variable, r.At = v, e.Span
+			return r
 		}
 	case *syntax.Address:
 		if v := c.direct(e); v != nil {

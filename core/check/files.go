@@ -16,6 +16,11 @@ func Files(files []*source.File, points []Point) (*Program, source.List) {
 		trees = append(trees, tree)
 		problems = append(problems, list...)
 	}
+	return Trees(trees, problems, points)
+}
+
+// Trees does what Files does with files that were parsed, and what was told of them.
+func Trees(trees []*syntax.File, problems source.List, points []Point) (*Program, source.List) {
 	program, more := Check(trees, points)
 	if !problems.HasErrors() {
 		return program, append(problems, more...)

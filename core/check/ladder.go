@@ -8,12 +8,15 @@ import (
 )
 
 func (c *checker) series(s *syntax.Series) *Series {
-	out := &Series{}
+	out := c.nodes.series.New()
+	first := len(c.nodes.open)
 	for _, e := range s.Elements {
 		if typed := c.element(e); typed != nil {
-			out.Elements = append(out.Elements, typed)
+			c.nodes.open = append(c.nodes.open, typed)
 		}
 	}
+	out.Elements = c.nodes.elements.List(c.nodes.open[first:]...)
+	c.nodes.open = c.nodes.open[:first]
 	return out
 }
 
@@ -22,7 +25,8 @@ func (c *checker) element(e syntax.Element) Element {
 	case *syntax.Series:
 		return c.series(e)
 	case *syntax.Parallel:
-		out := &Parallel{}
+		out := c.nodes.parallels.New()
+		out.Branches = make([]*Series, 0, len(e.Branches))
 		for _, branch := range e.Branches {
 			out.Branches = append(out.Branches, c.series(branch))
 		}
@@ -43,7 +47,8 @@ func (c *checker) contact(e *syntax.Contact) Element {
 		c.report(source.Unnamed, e.Span, "Pick one, or delete the contact.", "This contact has no variable.")
 		return nil
 	}
-	out := &Contact{Kind: e.Kind, At: e.Span}
+	out := c.nodes.contacts.New()
+	out.Kind, out.At = e.Kind, e.Span
 	if e.Operand != nil {
 		switch x := e.Operand.(type) {
 		case *syntax.Identifier, *syntax.Member, *syntax.Address, *syntax.Index, *syntax.Binary, *syntax.Literal:
@@ -104,7 +109,8 @@ func (c *checker) coil(e *syntax.Coil) Element {
 	}
 	target.Variable.uses.write(Wrote{use: useOf(target, e.Span), Coil: e.Kind, InRung: true,
 		Conditional: e.Kind == syntax.SetCoil || e.Kind == syntax.ResetCoil})
-	out := &Coil{Kind: e.Kind, Target: target, At: e.Span}
+	out := c.nodes.coils.New()
+	out.Kind, out.Target, out.At = e.Kind, target, e.Span
 	if e.Kind == syntax.RisingCoil || e.Kind == syntax.FallingCoil {
 		out.Memory = c.memory(e.Span)
 	}

@@ -18,19 +18,26 @@ type sharer struct {
 // overlapping finds the variables that lie at addresses of their own, by those, and with which others each shares bits.
 func overlapping(variables []*Variable) (placed []*Variable, others map[*Variable][]*Variable) {
 	others = map[*Variable][]*Variable{}
+	type place struct {
+		*Variable
+		source.BitRange
+	}
+	places := make([]place, 0, len(variables))
 	for _, v := range variables {
 		if v.Address != "" && v.Same == nil && v.Type != nil {
-			placed = append(placed, v)
+			places = append(places, place{v, source.BitsAt(v.Address)})
 		}
 	}
-	slices.SortStableFunc(placed, func(a, b *Variable) int { return source.BitsAt(a.Address).From - source.BitsAt(b.Address).From })
-	for i, v := range placed {
-		for _, w := range placed[i+1:] {
-			if source.BitsAt(w.Address).From >= source.BitsAt(v.Address).From+64 {
+	slices.SortStableFunc(places, func(a, b place) int { return a.From - b.From })
+	placed = make([]*Variable, len(places))
+	for i, v := range places {
+		placed[i] = v.Variable
+		for _, w := range places[i+1:] {
+			if w.From >= v.From+64 {
 				break
 			}
-			if source.Overlap(v.Address, w.Address) {
-				others[v], others[w] = append(others[v], w), append(others[w], v)
+			if v.Overlaps(w.BitRange) {
+				others[v.Variable], others[w.Variable] = append(others[v.Variable], w.Variable), append(others[w.Variable], v.Variable)
 			}
 		}
 	}
@@ -38,8 +45,7 @@ func overlapping(variables []*Variable) (placed []*Variable, others map[*Variabl
 }
 
 // share adds the assignments that keep variables alike whose addresses overlap.
-func (c *checker) share() {
-	placed, others := overlapping(c.program.Variables)
+func (c *checker) share(placed []*Variable, others map[*Variable][]*Variable) {
 	s := &sharer{c, others}
 	for _, v := range placed {
 		if len(others[v]) > 0 {

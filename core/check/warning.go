@@ -78,9 +78,19 @@ func byPart(list []use) [][]use {
 
 // shared is the usage of a place under all its names.
 func (c *checker) shared() map[*Variable]*usage {
-	all := map[*Variable]*usage{}
+	all := make(map[*Variable]*usage, len(c.program.Variables))
+	several := map[*Variable]bool{} // have more names than one
+	for _, v := range c.program.Variables {
+		if v.Same != nil {
+			several[v.Storage()] = true
+		}
+	}
 	for _, v := range c.program.Variables {
 		s := v.Storage()
+		if !several[s] {
+			all[s] = &v.uses
+			continue
+		}
 		u := all[s]
 		if u == nil {
 			u = &usage{}
@@ -98,9 +108,8 @@ func (c *checker) shared() map[*Variable]*usage {
 }
 
 // warn tells what is legal and seldom meant.
-func (c *checker) warn() {
+func (c *checker) warn(others map[*Variable][]*Variable) {
 	all := c.shared()
-	_, others := overlapping(c.program.Variables)
 	for _, v := range c.program.Variables {
 		if v.Same != nil || v.Hidden {
 			continue
@@ -151,6 +160,9 @@ func places(uses []use) string {
 }
 
 func (c *checker) warnWriters(v *Variable, u *usage) {
+	if len(u.writes) < 2 {
+		return
+	}
 	var every []use
 	for _, w := range u.writes {
 		if !w.Conditional && w.Coil != syntax.RisingCoil && w.Coil != syntax.FallingCoil {

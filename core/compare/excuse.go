@@ -20,12 +20,13 @@ type step struct {
 // stepsIn lists the steps of a column. A slope of several changes is none, nor is where it begins or ends without a jump.
 func stepsIn(c *signal.Column) (list []step) {
 	slope, value := 0.0, 0.0 // behind the segment before: its slope, if it is one, and its last value
-	for i, s := range c.Segments {
+	segments := c.Segments()
+	for i, s := range segments {
 		size := real(c, s.Value) - value
 		own := 0.0
 		length := math.MaxInt
-		if i+1 < len(c.Segments) {
-			length = c.Segments[i+1].Scan - s.Scan
+		if i+1 < len(segments) {
+			length = segments[i+1].Scan - s.Scan
 		}
 		if length > 2 {
 			own = float64(s.Slope)
@@ -36,8 +37,8 @@ func stepsIn(c *signal.Column) (list []step) {
 		if s.Slope != 0 && length == 2 {
 			list = append(list, step{s.Scan + 1, float64(s.Slope)})
 		}
-		if i+1 < len(c.Segments) {
-			value, slope = real(c, c.At(c.Segments[i+1].Scan-1)), own
+		if i+1 < len(segments) {
+			value, slope = real(c, c.At(segments[i+1].Scan-1)), own
 		}
 	}
 	return list

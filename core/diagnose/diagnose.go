@@ -286,8 +286,8 @@ func (k *Known) alike(x, y *signal.Trace) bool {
 		return false // one of them ends in a fault
 	}
 	for j, t := range k.grader.Tolerances() {
-		if len(x.Columns[j].Segments) == 0 || len(y.Columns[j].Segments) == 0 {
-			if len(x.Columns[j].Segments) != len(y.Columns[j].Segments) {
+		if first, second := x.Columns[j].Empty(), y.Columns[j].Empty(); first || second {
+			if first != second {
 				return false
 			}
 			continue

@@ -124,8 +124,9 @@ func lane(c, expected *signal.Column, from, to int, top float64, x func(int) flo
 		return top + laneTop + lineHeight*(1-float64(v-low)/float64(high-low))
 	}
 	l.Points = points(c, to, x, y)
-	for i, s := range c.Segments {
-		end := ends(c, i, to)
+	segments := c.Segments()
+	for i, s := range segments {
+		end := ends(segments, i, to)
 		if !l.Bool && s.Slope == 0 && x(end)-x(s.Scan) > float64(8*length(c.Kind.Format(s.Value))) {
 			l.Labels = append(l.Labels, Label{x(s.Scan) + 4, c.Kind.Format(s.Value)})
 		}
@@ -137,17 +138,18 @@ func lane(c, expected *signal.Column, from, to int, top float64, x func(int) flo
 	return l
 }
 
-// ends is the scan at which a column's segment ends.
-func ends(c *signal.Column, i, to int) int {
-	if i+1 < len(c.Segments) {
-		return min(to, c.Segments[i+1].Scan)
+// ends is the scan at which one of a column's segments ends.
+func ends(segments []signal.Segment, i, to int) int {
+	if i+1 < len(segments) {
+		return min(to, segments[i+1].Scan)
 	}
 	return to
 }
 
 func points(c *signal.Column, to int, x func(int) float64, y func(int64) float64) (list []Point) {
-	for i, s := range c.Segments {
-		end := ends(c, i, to)
+	segments := c.Segments()
+	for i, s := range segments {
+		end := ends(segments, i, to)
 		list = append(list, Point{x(s.Scan), y(s.Value)}, Point{x(end), y(s.Value + s.Slope*int64(end-s.Scan-1))})
 	}
 	return list
@@ -157,7 +159,7 @@ func points(c *signal.Column, to int, x func(int) float64, y func(int64) float64
 func differences(a, b *signal.Column, to int, x func(int) float64) (list []Stretch) {
 	var marks []int
 	for _, c := range []*signal.Column{a, b} {
-		for _, s := range c.Segments {
+		for _, s := range c.Segments() {
 			marks = append(marks, s.Scan)
 		}
 	}
@@ -178,12 +180,13 @@ func differences(a, b *signal.Column, to int, x func(int) float64) (list []Stret
 }
 
 func bounds(c *signal.Column, to int) (low, high int64) {
-	if c.Kind == signal.Bool || len(c.Segments) == 0 {
+	segments := c.Segments()
+	if c.Kind == signal.Bool || len(segments) == 0 {
 		return 0, 1
 	}
-	low, high = c.Segments[0].Value, c.Segments[0].Value
-	for i, s := range c.Segments {
-		last := s.Value + s.Slope*int64(max(ends(c, i, to)-s.Scan-1, 0))
+	low, high = segments[0].Value, segments[0].Value
+	for i, s := range segments {
+		last := s.Value + s.Slope*int64(max(ends(segments, i, to)-s.Scan-1, 0))
 		low, high = min(low, s.Value, last), max(high, s.Value, last)
 	}
 	return low, high

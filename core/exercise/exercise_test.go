@@ -286,7 +286,7 @@ func TestFolderIsReadWhole(t *testing.T) {
 
 func segments(c *signal.Column) string {
 	var list []string
-	for _, s := range c.Segments {
+	for _, s := range c.Segments() {
 		list = append(list, fmt.Sprintf("%d:%d", s.Scan, s.Value))
 	}
 	return strings.Join(list, " ")

@@ -162,7 +162,7 @@ func (r *reader) script(n *yaml.Node, scans int) *signal.Trace {
 	t.Scans = scans
 	for _, p := range r.exercise.Inputs {
 		if t.Column(p.Name) == nil {
-			t.Columns = append(t.Columns, &signal.Column{Name: p.Name, Kind: p.Kind(), Segments: []signal.Segment{{Value: p.Rest()}}})
+			t.Columns = append(t.Columns, signal.Steps(p.Name, p.Kind(), []signal.Change{{Value: p.Rest()}}))
 		}
 	}
 	return t

@@ -54,7 +54,8 @@ func ReadScript(name string, text []byte, inputs []Point, period, length time.Du
 func lastChange(t *signal.Trace) int {
 	last := 0
 	for _, c := range t.Columns {
-		last = max(last, c.Segments[len(c.Segments)-1].Scan)
+		segments := c.Segments()
+		last = max(last, segments[len(segments)-1].Scan)
 	}
 	for _, act := range t.Acts {
 		last = max(last, act.Scan)

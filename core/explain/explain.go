@@ -218,7 +218,7 @@ func (a *Asker) since(name string, scan int) int {
 		return scan
 	}
 	since := 0
-	for _, c := range column.Segments {
+	for _, c := range column.Segments() {
 		if c.Scan > scan {
 			break
 		}

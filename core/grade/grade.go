@@ -15,6 +15,7 @@ import (
 	"errors"
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 
 	"celandine/core/check"
@@ -168,7 +169,15 @@ func Points(e *exercise.Exercise) []check.Point {
 // Compile parses, checks and compiles the files of one program. The code is nil when
 // there are errors.
 func Compile(files []*source.File, points []check.Point) (*check.Program, *machine.Code, source.List) {
-	program, problems := check.Files(files, points)
+	return compiled(check.Files(files, points))
+}
+
+// CompileTrees does what Compile does with files that were parsed, and what was told of them.
+func CompileTrees(trees []*syntax.File, told source.List, points []check.Point) (*check.Program, *machine.Code, source.List) {
+	return compiled(check.Trees(trees, told, points))
+}
+
+func compiled(program *check.Program, problems source.List) (*check.Program, *machine.Code, source.List) {
 	if program == nil {
 		return nil, nil, problems
 	}
@@ -372,11 +381,12 @@ func (g *Grader) Spoilt(name string, files []*source.File) *Result {
 
 // hashOf names a hand-in's text, whatever its files are called.
 func hashOf(files []*source.File) string {
-	h := sha256.New()
+	var all []byte
 	for _, f := range files {
-		fmt.Fprintf(h, "%d\n%s", len(f.Text), f.Text)
+		all = append(append(strconv.AppendInt(all, int64(len(f.Text)), 10), '\n'), f.Text...)
 	}
-	return hex.EncodeToString(h.Sum(nil))
+	sum := sha256.Sum256(all)
+	return hex.EncodeToString(sum[:])
 }
 
 // A played scenario is what a hand-in did in it. Without a run it could not begin, as the fault says, or does not compile, or nothing was
@@ -412,8 +422,13 @@ func (g *Grader) choose(code *machine.Code, runs []played, among func(exercise.S
 		return names
 	}
 	for j, one := range g.Exercise.Graded {
+		list := candidates(one, code)
+		if len(list) == 1 {
+			names[j] = list[0]
+			continue
+		}
 		best := -1
-		for _, name := range candidates(one, code) {
+		for _, name := range list {
 			right := 0
 			for i, p := range runs {
 				s := g.Exercise.Scenarios[i]

@@ -394,7 +394,7 @@ func TestMarkingStops(t *testing.T) {
 		h.Mark()
 		return h.Result, h.Explain(grade.Every)
 	}
-	const slow = "PROGRAM p\nVAR i, n : DINT; END_VAR\nFOR i := 1 TO 4000 DO n := n + i; END_FOR;\nmist_valve := mist_on;\nEND_PROGRAM\n"
+	const slow = "PROGRAM p\nVAR i, n : DINT; END_VAR\nFOR i := 1 TO 4000 DO n := n * 3 + i; END_FOR;\nmist_valve := mist_on;\nEND_PROGRAM\n"
 	assert.Less(t, g.Executed(), 100_000, "the solution takes little")
 	assert.Positive(t, g.Executed())
 	whole, _ := g.Grade("slow.st", []*source.File{source.NewFile("slow.st", slow)})
@@ -410,4 +410,30 @@ func TestMarkingStops(t *testing.T) {
 	}
 	_, err = marked(func() bool { return true }, "PROGRAM p\nmist_valve := mist_on;\nEND_PROGRAM\n")
 	assert.NoError(t, err, "a program that executes little is not asked about")
+}
+
+// Every solution of the course, left alone for ten minutes, has fewer scans than two in a hundred executed, its slow tasks and blinkers
+// among them. What it does is what it does when every scan is.
+func TestCourseIsSkipped(t *testing.T) {
+	entries, err := os.ReadDir(filepath.Join(course, "exercises"))
+	require.NoError(t, err)
+	for _, entry := range entries {
+		t.Run(entry.Name(), func(t *testing.T) {
+			e := grader(t, entry.Name()).Exercise
+			for _, solution := range e.Solutions {
+				code, problems := grade.CompileFor(e, []*source.File{source.NewFile(solution.Name, solution.Text)})
+				require.NotNil(t, code, "%v", problems)
+				script := *e.Scenarios[0].Script
+				script.Scans += 60_000
+				skipped, err := code.Play(&script, code.Names())
+				require.NoError(t, err)
+				stepped, err := code.Step(&script, code.Names())
+				require.NoError(t, err)
+				for i, c := range stepped.Trace.Columns {
+					require.Equal(t, c.Segments(), skipped.Trace.Columns[i].Segments(), c.Name)
+				}
+				assert.Less(t, skipped.Scanned, 1200, solution.Name)
+			}
+		})
+	}
 }

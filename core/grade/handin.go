@@ -154,12 +154,13 @@ func (g *Grader) actual(i int, p played) *signal.Trace {
 func (g *Grader) evidence(i int, mark Scenario, actual *signal.Trace) Evidence {
 	s := g.Exercise.Scenarios[i]
 	expected := &signal.Trace{Period: s.Script.Period, Scans: s.Script.Scans}
+	columns := make([]signal.Column, len(g.expected[i].Columns))
+	expected.Columns = make([]*signal.Column, len(columns))
 	for j, c := range g.expected[i].Columns {
-		named := *c
+		columns[j], expected.Columns[j] = *c, &columns[j]
 		if s.Expect.Checks == nil && s.Expect.Erratic == "" && j < len(mark.Signals) {
-			named.Name = mark.Signals[j].Signal
+			columns[j].Name = mark.Signals[j].Signal
 		}
-		expected.Columns = append(expected.Columns, &named)
 	}
 	return Evidence{Scenario: s.Name, Inputs: s.Script, Expected: expected, Actual: actual}
 }

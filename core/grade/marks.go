@@ -16,22 +16,22 @@ const noMoves = "Nothing may happen here. It counts only where something was ear
 // moves is whole or nothing, and counts only where a moving part earned something. Shares are exact; the sum is rounded once,
 // and what the scenarios show adds up to it.
 func (g *Grader) marks(r *Result) {
-	shares := make([]*big.Rat, len(r.Scenarios))
+	shares := make([]earned, len(r.Scenarios))
 	moved := false
 	for i := range r.Scenarios {
 		s := &r.Scenarios[i]
 		s.Still = g.noneMoves(i)
 		shares[i] = g.share(i, s)
-		moved = moved || !s.Still && shares[i].Sign() > 0
+		moved = moved || !s.Still && !shares[i].none()
 	}
-	sum, before := new(big.Rat), exercise.Marks(0)
+	sum, before := earned{}, exercise.Marks(0)
 	for i := range r.Scenarios {
 		s := &r.Scenarios[i]
-		if s.Still && !moved && shares[i].Sign() > 0 {
-			shares[i], s.Note = new(big.Rat), noMoves
+		if s.Still && !moved && !shares[i].none() {
+			shares[i], s.Note = earned{}, noMoves
 		}
-		sum.Add(sum, shares[i])
-		whole := rounded(sum)
+		sum.add(shares[i])
+		whole := sum.rounded()
 		s.Earned, before = whole-before, whole
 	}
 	r.Earned = before
@@ -50,9 +50,9 @@ func (g *Grader) noneMoves(i int) bool {
 }
 
 // share is what a scenario earns, in hundredths of a point.
-func (g *Grader) share(i int, s *Scenario) *big.Rat {
+func (g *Grader) share(i int, s *Scenario) earned {
 	if s.Fault != nil || len(s.Signals) == 0 {
-		return new(big.Rat)
+		return earned{}
 	}
 	var all, moving, right, lost int64
 	for j, part := range s.Signals {
@@ -68,19 +68,44 @@ func (g *Grader) share(i int, s *Scenario) *big.Rat {
 			}
 		}
 	}
-	points := new(big.Rat).SetInt64(int64(s.Points))
-	if moving == 0 {
-		if lost > 0 {
-			return new(big.Rat)
-		}
-		return points
+	switch {
+	case lost == 0 && right == moving:
+		return earned{whole: int64(s.Points)}
+	case moving == 0:
+		return earned{}
 	}
 	share := big.NewRat(right, moving)
 	share.Sub(share, big.NewRat(lost, all))
-	if share.Sign() < 0 {
-		return new(big.Rat)
+	if share.Sign() <= 0 || s.Points == 0 {
+		return earned{}
 	}
-	return share.Mul(share, points)
+	return earned{part: share.Mul(share, new(big.Rat).SetInt64(int64(s.Points)))}
+}
+
+// earned is hundredths of a point, exactly: most are whole, and the rest is a fraction of any size.
+type earned struct {
+	whole int64
+	part  *big.Rat // nil: none
+}
+
+func (e earned) none() bool { return e.whole == 0 && e.part == nil }
+
+func (e *earned) add(o earned) {
+	e.whole += o.whole
+	switch {
+	case o.part == nil:
+	case e.part == nil:
+		e.part = new(big.Rat).Set(o.part)
+	default:
+		e.part.Add(e.part, o.part)
+	}
+}
+
+func (e earned) rounded() exercise.Marks {
+	if e.part == nil {
+		return exercise.Marks(e.whole)
+	}
+	return exercise.Marks(e.whole) + rounded(e.part)
 }
 
 // weight of a part: a check counts as much as any other. That a trace is erratic is one part.

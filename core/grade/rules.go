@@ -50,6 +50,9 @@ func (p *preparation) rules() {
 
 // rules takes points off for the rules that a program breaks, never below zero.
 func (g *Grader) rules(r *Result, program *check.Program, runs []played) {
+	if len(g.Exercise.Rules) == 0 {
+		return
+	}
 	counts := censusOf(program).counts
 	for _, rule := range g.Exercise.Rules {
 		say, broken, scenario := "", false, ""

@@ -20,11 +20,12 @@ type blockCode struct {
 	preset  string // the input that the block's instruction can load itself
 }
 
-// does is what runs a block: an instruction of its own, or a routine. Lasts tells of a timer that its start is the time of its last
-// call, which moves on in every scan that calls it.
+// does is what runs a block: an instruction of its own, or a routine, with what follows its words along lines. Lasts tells of a timer
+// that its start is the time of its last call, which moves on in every scan that calls it.
 type does struct {
 	op    op
 	run   routine
+	along func(*foresight, *instruction)
 	lasts bool
 }
 
@@ -35,12 +36,12 @@ var deeds = map[string]does{
 	"R_TRIG": {run: rising},
 	"F_TRIG": {run: falling},
 	"CTU":    {op: opCTU},
-	"CTD":    {run: countDown},
-	"CTUD":   {run: countBoth},
+	"CTD":    {run: countDown, along: (*foresight).countDown},
+	"CTUD":   {run: countBoth, along: (*foresight).countBoth},
 	"TON":    {op: opTON},
 	"TOF":    {op: opTOF},
-	"TP":     {run: pulse},
-	"TACC":   {run: accumulate, lasts: true},
+	"TP":     {run: pulse, along: (*foresight).pulse},
+	"TACC":   {run: accumulate, along: (*foresight).accumulate, lasts: true},
 }
 
 // An instance is a standard block's memory from its first bit and word on, what it counts in, and the time.
@@ -57,8 +58,8 @@ type routine func(instance)
 // wayOut is where the output lies that is the power's way out: behind the way in, which is the first bit.
 const wayOut = pair
 
-var blockCodes, routines = func() (map[string]*blockCode, []routine) {
-	codes, routines := map[string]*blockCode{}, []routine{}
+var blockCodes, routines = func() (map[string]*blockCode, []does) {
+	codes, routines := map[string]*blockCode{}, []does{}
 	for _, b := range block.All() {
 		d, ok := deeds[b.Name]
 		if !ok {
@@ -67,7 +68,7 @@ var blockCodes, routines = func() (map[string]*blockCode, []routine) {
 		codes[b.Name] = laid(b, d)
 		if d.run != nil {
 			codes[b.Name].op, codes[b.Name].routine = opBlock, uint32(len(routines))
-			routines = append(routines, d.run)
+			routines = append(routines, d)
 		}
 	}
 	return codes, routines

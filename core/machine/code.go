@@ -12,7 +12,8 @@
 // compile*.go and layout.go make the code; they share this room because they share
 // its hundred instructions, which nobody else has use for. execute.go is the loop,
 // with block.go, timer.go and counter.go for the standard blocks; scan.go is one scan,
-// with forces; play.go and skip.go play whole scripts and pass over still time.
+// with forces; play.go plays whole scripts. skip.go passes over what goes on as it did, as foresee*.go
+// and line.go prove by executing a cycle on values that move evenly.
 // What happens within a scan, element by element, core/observe tells.
 //
 // The package reads no clock: the time of scan n is n × period. The same code,

@@ -2,6 +2,7 @@ package machine
 
 import (
 	"celandine/core/check"
+	"celandine/core/pool"
 	"celandine/core/source"
 )
 
@@ -16,18 +17,19 @@ func Compile(p *check.Program) (*Code, source.List) { return compileProgram(p, t
 // must find every write alone.
 func compileProgram(p *check.Program, fused bool) (*Code, source.List) {
 	s := &sizes{map[*check.Variable]extent{}, map[*check.Unit]extent{}}
-	places := map[*check.Variable]extent{}
+	places := make(map[*check.Variable]extent, len(p.Variables))
 	c := &compiler{
-		code:      &Code{roots: map[string]root{}, places: places, sizes: s, program: p, unfused: !fused},
+		code:      &Code{roots: make(map[string]root, 2*len(p.Variables)), places: places, sizes: s, program: p, unfused: !fused},
 		fused:     fused,
 		sizes:     s,
 		places:    places,
 		constants: map[int64]uint32{},
 		literals:  map[string]uint32{},
 		inouts:    map[*check.Variable]location{},
-		timers:    map[uint32]int{},
 	}
 	c.lay(p)
+	const usual = 32 // instructions of a short program
+	c.code.instructions, c.code.spans = make([]instruction, 0, usual), make([]source.Span, 0, usual)
 	for _, u := range p.Units {
 		c.code.entries = append(c.code.entries, entry{u.Name, int(c.here())})
 		for _, v := range p.Temporaries(u) {
@@ -63,13 +65,12 @@ type compiler struct {
 	at        source.Span // what is being compiled
 	frame     extent      // of the function or block being compiled
 	inouts    map[*check.Variable]location
-	timers    map[uint32]int // by the word of the elapsed time
+	powers    pool.Pool[[]operand]
+	alone     pool.Pool[operand]
 	tooLarge  bool
 	fused     bool
 	landed    uint32 // the last place that a jump leads to
 	shared    uint32 // the last place before which the result has, or may have, several readers
-	loops     int    // that what is being compiled stands in
-	foreseen  bool   // the elapsed time being read is compared with a constant
 	// Scratch is used like a stack: a statement gives back what it took.
 	freeBits, freeWords, freeTexts []uint32
 	usedBits, usedWords, usedTexts int
@@ -357,9 +358,7 @@ func (c *compiler) compare(e *check.Op, t target) operand {
 	if class == check.Text {
 		x, y = c.texts(e.X, e.Y, e.Turned)
 	} else {
-		c.foreseen = c.threshold(e.X, e.Y) || c.threshold(e.Y, e.X)
 		x, y = c.pair(e.X, e.Y, e.Turned)
-		c.foreseen = false
 	}
 	at := c.bitAt(&t)
 	in := instruction{a: at, b: x, c: y, d: uint32(always)}

@@ -41,9 +41,6 @@ func (c *compiler) callAt(s *check.Call, at extent) {
 		return
 	}
 	b := standard(t.Block)
-	if isTimer(t) {
-		c.callsTimer(at)
-	}
 	in := b.instruction(at)
 	if count := t.Block.Count; count != nil {
 		in.n = countIndex(count)
@@ -113,10 +110,6 @@ func (c *compiler) outputs(s *check.Call, t *check.Type, at extent) {
 // deliver writes what came out of a block or function to its caller's place.
 func (c *compiler) deliver(target *check.Ref, from *check.Type, at extent) {
 	l, t := c.locate(target), target.Type()
-	c.writesPreset(target, l)
-	if from.Class == check.Duration {
-		c.readsElapsed(at.word)
-	}
 	switch {
 	case !t.IsSingle():
 		c.copy(l, location{base: at}, t)

@@ -1,6 +1,8 @@
 package machine
 
 import (
+	"slices"
+
 	"celandine/core/check"
 	"celandine/core/syntax"
 )
@@ -84,7 +86,7 @@ func (c *compiler) element(e check.Element, p power, wanted bool) power {
 		c.at = e.At
 		return c.functionBox(e, p)
 	case *check.Share:
-		p = single(c.settled(p))
+		p = c.single(c.settled(p))
 		for _, a := range e.Assigns {
 			c.assign(a.Target, a.Value)
 		}
@@ -111,24 +113,25 @@ func (c *compiler) keepBit(o operand) operand {
 	return bit(at)
 }
 
-func single(o operand) power { return power{{o}} }
+func (c *compiler) single(o operand) power { return c.powers.With(nil, c.alone.With(nil, o)) }
 
 // follow extends the power by one more condition.
-func follow(p power, o operand) power { return append(p[:len(p):len(p)], []operand{o}) }
+func (c *compiler) follow(p power, o operand) power { return c.powers.With(p, c.alone.With(nil, o)) }
 
 // network compiles a product of sums; sum, a sum of products.
 func (c *compiler) network(p power, t target) operand {
-	kept := p[:0:0]
-	for _, group := range p {
-		if len(group) != 1 || group[0] != always {
-			kept = append(kept, group)
-		}
+	kept := p
+	if slices.ContainsFunc(p, passes) {
+		kept = slices.DeleteFunc(slices.Clone(p), passes)
 	}
 	if len(kept) == 0 {
 		return always
 	}
 	return c.chain(opProduct, kept, t)
 }
+
+// passes reports a group that is always TRUE.
+func passes(group []operand) bool { return len(group) == 1 && group[0] == always }
 
 func (c *compiler) sum(p power, t target) operand { return c.chain(opSum, p, t) }
 
@@ -229,26 +232,30 @@ func products(sum power, many *op) power {
 // shortChain returns the instruction for a product of a common shape, without
 // its destination, or one with opEnd.
 func shortChain(p power) instruction {
-	var o []uint32
-	groups := 0
+	var o [4]uint32
+	n, groups := 0, 0
 	for _, group := range p {
 		if len(group) > 1 {
 			groups++
 		}
 		for _, x := range group {
-			o = append(o, uint32(x))
+			if n == len(o) {
+				return instruction{}
+			}
+			o[n] = uint32(x)
+			n++
 		}
 	}
 	switch {
-	case groups == 0 && len(o) == 2:
+	case groups == 0 && n == 2:
 		return instruction{op: opAnd, b: o[0], c: o[1]}
-	case groups == 0 && len(o) == 3:
+	case groups == 0 && n == 3:
 		return instruction{op: opAnd3, b: o[0], c: o[1], d: o[2]}
-	case groups == 0 && len(o) == 4:
+	case groups == 0 && n == 4:
 		return instruction{op: opAnd4, b: o[0], c: o[1], d: o[2], e: o[3]}
-	case len(p) == 1 && len(o) == 2:
+	case len(p) == 1 && n == 2:
 		return instruction{op: opOr, b: o[0], c: o[1]}
-	case len(p) == 1 && len(o) == 3:
+	case len(p) == 1 && n == 3:
 		return instruction{op: opOr3, b: o[0], c: o[1], d: o[2]}
 	case len(p) == 2 && len(p[0]) == 2 && len(p[1]) == 1:
 		return instruction{op: opOrAnd, b: o[0], c: o[1], d: o[2]}
@@ -307,7 +314,7 @@ func (c *compiler) parallel(e *check.Parallel, p power, wanted bool) power {
 	}
 	var out []operand
 	for _, b := range branches {
-		branch := c.series(b, single(in), wanted)
+		branch := c.series(b, c.single(in), wanted)
 		if wanted {
 			out = append(out, c.settled(branch))
 		}
@@ -364,28 +371,28 @@ func (c *compiler) branches(e *check.Parallel, p power) power {
 		return p
 	}
 	if len(contacts) == len(sum) {
-		return append(p[:len(p):len(p)], contacts)
+		return c.powers.With(p, contacts)
 	}
-	return follow(p, c.sum(sum, anywhere))
+	return c.follow(p, c.sum(sum, anywhere))
 }
 
 func (c *compiler) contact(e *check.Contact, p power) power {
 	if e.Memory == nil {
 		if check.Invokes(e.Operand) {
-			p = single(c.settled(p))
+			p = c.single(c.settled(p))
 		}
 		o := c.bool(e.Operand, anywhere)
 		if e.Kind == syntax.ClosedContact {
 			o = o.inverted()
 		}
-		return follow(p, o)
+		return c.follow(p, o)
 	}
 	edge := opRise
 	if e.Kind == syntax.FallingContact {
 		edge = opFall
 	}
 	if !e.Memory.Variable.Hidden || e.Operand == nil {
-		p = single(c.settled(p))
+		p = c.single(c.settled(p))
 	}
 	sensed := operand(0)
 	if e.Operand != nil {
@@ -398,14 +405,14 @@ func (c *compiler) contact(e *check.Contact, p power) power {
 	c.emit(instruction{op: edge, a: at, b: uint32(sensed), c: memory.base.bit})
 	c.storeBack(memory, original)
 	if e.Operand == nil {
-		return single(bit(at))
+		return c.single(bit(at))
 	}
-	return follow(p, bit(at))
+	return c.follow(p, bit(at))
 }
 
 func (c *compiler) coil(e *check.Coil, p power, wanted bool) power {
 	if wanted {
-		p = single(c.settled(p))
+		p = c.single(c.settled(p))
 	}
 	place, original := c.direct(e.Target)
 	c.writeCoil(e, place.base.bit, p)
@@ -453,7 +460,7 @@ func (c *compiler) blockBox(e *check.BlockBox, p power) power {
 		if e.Call.ENO != nil {
 			c.storeBit(c.locate(e.Call.ENO), enable)
 		}
-		return single(enable)
+		return c.single(enable)
 	}
 	switch {
 	case c.fused && fusible(e):
@@ -467,7 +474,7 @@ func (c *compiler) blockBox(e *check.BlockBox, p power) power {
 		c.drive(e, p)
 		c.callStatement(e.Call)
 	}
-	return single(bit(c.load(e.Call.Instance.Select(e.Out), anywhere)))
+	return c.single(bit(c.load(e.Call.Instance.Select(e.Out), anywhere)))
 }
 
 // drive writes the power to a block's first input.
@@ -505,7 +512,7 @@ func (c *compiler) functionBox(e *check.FunctionBox, p power) power {
 				c.invoke(call)
 			}
 		})
-		return single(enable)
+		return c.single(enable)
 	}
 	at := c.scratchBit()
 	c.emit(instruction{op: opCopy, a: at, b: uint32(never)})
@@ -515,5 +522,5 @@ func (c *compiler) functionBox(e *check.FunctionBox, p power) power {
 			c.storeBit(c.locate(e.Target), bit(at))
 		}
 	})
-	return single(bit(at))
+	return c.single(bit(at))
 }

@@ -144,15 +144,7 @@ func (c *compiler) load(r *check.Ref, t target) uint32 {
 	l := c.locate(r)
 	b := bankOf(r.Type())
 	if len(l.dynamic) == 0 {
-		if b.load == opLoadWord && !c.foreseen {
-			c.readsElapsed(l.base.word)
-		}
 		return b.of(l.base)
-	}
-	if r.Type().Class == check.Duration { // it may be the elapsed time of any timer
-		for i := range c.code.timers {
-			c.code.timers[i].opaque = true
-		}
 	}
 	offset := c.offset(l, b.count)
 	var at uint32
@@ -208,7 +200,8 @@ func (c *compiler) direct(r *check.Ref) (place location, original *location) {
 	}
 	at := c.scratchBit()
 	c.emit(instruction{op: opLoadBit, a: at, b: l.base.bit, c: c.offset(l, pairsOf)})
-	return location{base: extent{bit: at}}, &l
+	kept := l
+	return location{base: extent{bit: at}}, &kept
 }
 
 func (c *compiler) storeBack(place location, original *location) {
@@ -220,7 +213,6 @@ func (c *compiler) storeBack(place location, original *location) {
 // assign writes a value to what a reference names.
 func (c *compiler) assign(r *check.Ref, value check.Expr) {
 	l := c.locate(r)
-	c.writesPreset(r, l)
 	c.assignTo(l, r.Type(), value)
 }
 

@@ -71,9 +71,7 @@ func (c *compiler) statement(s check.Statement) {
 func (c *compiler) loop(body func()) {
 	exits, continues := c.exits, c.continues
 	c.exits, c.continues = nil, nil
-	c.loops++
 	body()
-	c.loops--
 	c.land(c.exits)
 	c.exits, c.continues = exits, continues
 }

@@ -384,7 +384,7 @@ func (m *Machine) other(in *instruction, now int64) Cause {
 		if in.c != in.b {
 			words[wordPT] = m.words[in.c] // or PV, which lies there too
 		}
-		routines[in.f](instance{bits[in.a:], words, in.n, now})
+		routines[in.f].run(instance{bits[in.a:], words, in.n, now})
 		put(bits, in.e, operand(in.g).read(bits))
 	}
 	return Finished

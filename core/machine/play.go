@@ -2,9 +2,10 @@ package machine
 
 import (
 	"bytes"
+	"cmp"
 	"errors"
 	"fmt"
-	"sort"
+	"slices"
 	"time"
 
 	"celandine/core/check"
@@ -18,6 +19,7 @@ type Run struct {
 	Trace    *signal.Trace
 	Fault    *Fault
 	Executed int // instructions
+	Scanned  int // scans that were executed, or foreseen; the others were skipped
 }
 
 // ErrStopped tells that a run was ended early; see [Code.Until].
@@ -87,6 +89,7 @@ type player struct {
 	visit    func(*Machine)
 	asked    int // how many instructions were executed when it last asked whether to stop
 	stopped  bool
+	executed int // scans, foreseen ones among them
 }
 
 func (c *Code) play(script *signal.Trace, watch []string, how func(*player) *Fault) (*Run, *Machine, error) {
@@ -108,7 +111,10 @@ func (c *Code) play(script *signal.Trace, watch []string, how func(*player) *Fau
 	if run.Fault != nil {
 		r.Trace.Scans = run.Fault.Scan
 	}
-	run.Executed = p.m.used
+	for _, c := range r.Trace.Columns {
+		c.End(r.Trace.Scans)
+	}
+	run.Executed, run.Scanned = p.m.used, p.executed
 	return run, p.m, nil
 }
 
@@ -158,6 +164,7 @@ func (p *player) step() *Fault {
 		if fault := p.one(scan); fault != nil {
 			return fault
 		}
+		p.executed++
 	}
 	return nil
 }
@@ -170,37 +177,6 @@ func (p *player) quiet(scan int) int {
 	return p.scans - scan
 }
 
-func (p *player) skip() *Fault {
-	probe := newProber(p.m)
-	steady := p.m.code.steady()
-	for scan := 0; scan < p.scans; scan++ {
-		look := scan >= probe.next && p.quiet(scan) > 0 && steady
-		if look {
-			probe.before()
-		}
-		if fault := p.one(scan); fault != nil {
-			return fault
-		}
-		if !look {
-			continue
-		}
-		n := probe.still(scan, p.quiet(scan+1))
-		if n == 0 {
-			continue
-		}
-		// Two scans suffice for a column to know its slope.
-		for range 2 {
-			scan++
-			probe.advance(1)
-			p.recorder.Record(p.m, scan)
-		}
-		probe.advance(n - 2)
-		p.recorder.advance(n - 2)
-		scan += n - 2
-	}
-	return nil
-}
-
 // event is an input's new value from a scan on, or an act.
 type event struct {
 	scan  int
@@ -210,13 +186,13 @@ type event struct {
 }
 
 func (c *Code) events(script *signal.Trace) ([]event, error) {
-	var list []event
+	list := make([]event, 0, 4*len(script.Columns)+len(script.Acts))
 	for _, column := range script.Columns {
 		slot, ok := c.Slot(column.Name)
 		if !ok || !slot.Input {
 			return nil, fmt.Errorf("the script sets %s, which is not an input of the program", column.Name)
 		}
-		for _, change := range column.Changes(0, script.Scans) {
+		for change := range column.Stream(0, script.Scans) {
 			v := change.Value
 			if column.Kind == signal.Text && slot.Type.Class == check.Enumeration { // named in the script's own order
 				v, _ = slot.Type.Parse(column.Format(v))
@@ -232,13 +208,15 @@ func (c *Code) events(script *signal.Trace) ([]event, error) {
 		list = append(list, e)
 	}
 	// Of one scan a restart comes first: what is written then is written after it.
-	sort.SliceStable(list, func(i, j int) bool {
-		if list[i].scan != list[j].scan {
-			return list[i].scan < list[j].scan
-		}
-		return list[i].verb == signal.Restart && list[j].verb != signal.Restart
-	})
+	slices.SortStableFunc(list, func(a, b event) int { return cmp.Or(a.scan-b.scan, rank(a.verb)-rank(b.verb)) })
 	return list, nil
+}
+
+func rank(verb string) int {
+	if verb == signal.Restart {
+		return 0
+	}
+	return 1
 }
 
 func (c *Code) act(act signal.Act, script *signal.Trace) (event, error) {
@@ -290,13 +268,15 @@ type watchedWord struct {
 // NewRecorder returns a recorder of the values named; an unknown name is an error.
 func NewRecorder(c *Code, period time.Duration, watch []string) (*Recorder, error) {
 	r := &Recorder{Trace: &signal.Trace{Period: period}}
-	for _, name := range watch {
+	columns := signal.Columns(len(watch))
+	for i, name := range watch {
 		slot, ok := c.Slot(name)
 		if !ok {
 			return nil, fmt.Errorf("there is nothing named %s to watch", name)
 		}
-		w := watched{slot.index, &signal.Column{Name: slot.Name, Kind: slot.Type.Kind(), Texts: slot.Type.Values,
-			Named: slot.Type.Class == check.Enumeration}}
+		w := watched{slot.index, &columns[i]}
+		w.column.Name, w.column.Kind, w.column.Texts = slot.Name, slot.Type.Kind(), slot.Type.Values
+		w.column.Named = slot.Type.Class == check.Enumeration
 		r.Trace.Columns = append(r.Trace.Columns, w.column)
 		switch slot.Type.Class {
 		case check.Boolean:
@@ -328,13 +308,11 @@ func (r *Recorder) Record(m *Machine, scan int) {
 	for i := range r.words {
 		w := &r.words[i]
 		v := m.words[w.index]
-		if v == w.foreseen && len(w.column.Segments) > 0 {
+		if v == w.foreseen && !w.column.Empty() {
 			w.foreseen += w.slope
 			continue
 		}
-		w.column.Append(scan, v)
-		last := w.column.Segments[len(w.column.Segments)-1]
-		w.slope = last.Slope
+		w.slope = w.column.Append(scan, v)
 		w.foreseen = v + w.slope
 	}
 	for _, w := range r.texts {
@@ -354,11 +332,4 @@ func (r *Recorder) recordBits(bits []byte, scan int) {
 		}
 	}
 	r.image = append(r.image[:0], bits...)
-}
-
-// advance moves what is foreseen on by scans that go as foreseen.
-func (r *Recorder) advance(n int) {
-	for i := range r.words {
-		r.words[i].foreseen += r.words[i].slope * int64(n)
-	}
 }

@@ -3,9 +3,61 @@ package machine
 import (
 	"encoding/binary"
 
+	"celandine/core/block"
 	"celandine/core/check"
 	"celandine/core/signal"
 )
+
+// A timer is one timer instance, wherever it lies.
+type timer struct {
+	bit, word uint32
+	lasts     bool // its start is the time of its last call
+}
+
+// timersIn lists the timers of a type that lies at a place.
+func (c *compiler) timersIn(t *check.Type, at extent) {
+	switch t.Class {
+	case check.Array:
+		size := c.sizes.of(t.Element)
+		if size == (extent{}) || !holdsTimer(t.Element) {
+			return
+		}
+		for n := range uint32(t.Count()) {
+			c.timersIn(t.Element, at.plus(size.times(n)))
+		}
+	case check.Instance:
+		if u := t.Block.Unit; u != nil {
+			c.sizes.unit(u)
+			for _, v := range u.Variables {
+				if !v.InOut {
+					c.timersIn(v.Type, at.plus(c.sizes.offsets[v]))
+				}
+			}
+			return
+		}
+		if isTimer(t) {
+			c.code.timers = append(c.code.timers, timer{bit: at.bit, word: at.word, lasts: standard(t.Block).lasts})
+		}
+	}
+}
+
+func isTimer(t *check.Type) bool {
+	return t.Class == check.Instance && t.Block.Unit == nil && standard(t.Block).family == block.Timer
+}
+
+func holdsTimer(t *check.Type) bool {
+	switch {
+	case t.Class == check.Array:
+		return holdsTimer(t.Element)
+	case t.Class == check.Instance && t.Block.Unit != nil:
+		for _, v := range t.Block.Unit.Variables {
+			if holdsTimer(v.Type) {
+				return true
+			}
+		}
+	}
+	return isTimer(t)
+}
 
 // Pose appends to a text what of a machine's state decides what it does from now on, with the time left out: two machines of the same
 // code in the same pose do the same in every later scan that has the same inputs.
@@ -59,10 +111,13 @@ func divisor(a, b int) int {
 }
 
 // A Glider moves a machine on while its inputs stand still, and tells how many scans need not be executed.
-type Glider struct{ probe *prober }
+type Glider struct {
+	probe *prober
+	still cycle
+}
 
 // Glide returns a glider of a machine.
-func (m *Machine) Glide() *Glider { return &Glider{newProber(m)} }
+func (m *Machine) Glide() *Glider { return &Glider{probe: newProber(m)} }
 
 // Scan executes a scan.
 func (g *Glider) Scan() *Fault {
@@ -73,14 +128,37 @@ func (g *Glider) Scan() *Fault {
 // Still is how many of the scans after the one just executed change nothing but elapsed times, at most most; and whether any elapsed time
 // moves in them.
 func (g *Glider) Still(most int) (n int, moving bool) {
-	if !g.probe.m.code.steady() || !g.probe.unchanged() {
+	p := g.probe
+	var same bool
+	if p.moved, same = p.was.since(p.m, p.moved[:0]); !same || p.beat > 1 {
 		return 0, false
 	}
-	return max(g.probe.quiet(most), 0), len(g.probe.moving) > 0
+	for _, w := range p.moved {
+		elapsed, timed := p.m.code.times(w.word)
+		if !timed {
+			return 0, false
+		}
+		moving = moving || elapsed
+	}
+	g.still = cycle{1, min(p.foreseen(1, p.moved), most), p.moved}
+	return g.still.times, moving
+}
+
+// times reports whether a word is a timer's elapsed time, or that or its start.
+func (c *Code) times(word uint32) (elapsed, timed bool) {
+	for i := range c.timers {
+		switch t := &c.timers[i]; word {
+		case t.word + wordET:
+			return true, true
+		case t.word + wordStart:
+			return false, true
+		}
+	}
+	return false, false
 }
 
 // Skip passes over so many of them.
-func (g *Glider) Skip(n int) { g.probe.advance(n) }
+func (g *Glider) Skip(n int) { g.probe.m.advance(g.still, n) }
 
 // ReadAs returns the present value of a slot as a column has it, and of a text the text itself.
 func (m *Machine) ReadAs(s Slot) (v int64, text string) {

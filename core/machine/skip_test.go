@@ -176,14 +176,24 @@ func TestSkippingIsStepping(t *testing.T) {
 }
 
 func skippingIsStepping(t require.TestingT, text string, script *signal.Trace) {
-	code := compileText(t, text)
+	skippedIsStepped(t, compileText(t, text), script, text)
+}
+
+func skippedIsStepped(t require.TestingT, code *Code, script *signal.Trace, text string) {
 	stepped, first, err := code.play(script, code.Names(), (*player).step)
 	require.NoError(t, err)
 	skipped, second, err := code.play(script, code.Names(), (*player).skip)
 	require.NoError(t, err)
 	require.Equal(t, stepped.Fault, skipped.Fault, text)
 	for i, c := range stepped.Trace.Columns {
-		require.Equal(t, c, skipped.Trace.Columns[i], "%s in\n%s", c.Name, text)
+		other := skipped.Trace.Columns[i]
+		require.Equal(t, c.Segments(), other.Segments(), "%s in\n%s", c.Name, text)
+		require.Equal(t, c.Texts, other.Texts, c.Name)
+		for scan := range stepped.Trace.Scans {
+			if c.At(scan) != other.At(scan) {
+				require.Equal(t, c.At(scan), other.At(scan), "%s at %d in\n%s", c.Name, scan, text)
+			}
+		}
 	}
 	if stepped.Fault == nil {
 		require.Equal(t, first.Snapshot(), second.Snapshot(), text)
@@ -220,9 +230,9 @@ func TestAnHourOfATimer(t *testing.T) {
 	run, err := code.Play(script, []string{"q", "late", "t.ET"})
 	require.NoError(t, err)
 	columns := run.Trace.Columns
-	require.Equal(t, "q [{0 0 0} {300100 1 0}]", fmt.Sprint(columns[0].Name, " ", columns[0].Segments))
-	require.Equal(t, "late [{0 0 0} {240101 1 0}]", fmt.Sprint(columns[1].Name, " ", columns[1].Segments))
-	require.Len(t, columns[2].Segments, 3)
+	require.Equal(t, "q [{0 0 0} {300100 1 0}]", fmt.Sprint(columns[0].Name, " ", columns[0].Segments()))
+	require.Equal(t, "late [{0 0 0} {240101 1 0}]", fmt.Sprint(columns[1].Name, " ", columns[1].Segments()))
+	require.Len(t, columns[2].Segments(), 3)
 }
 
 // Skipping is stepping for programs of every shape, few of which ever stand still.

@@ -41,14 +41,15 @@ func (c *Code) root(v *check.Variable, at extent) {
 		c.outputs = append(c.outputs, v.Name)
 	}
 	first := true
-	for _, name := range []string{v.Name, v.Unit + "." + v.Name, v.Address} {
+	for _, name := range [...]string{v.Name, v.Unit + "." + v.Name, v.Address} {
 		if name == "" || name[0] == '.' {
 			continue
 		}
-		if _, taken := c.roots[strings.ToLower(name)]; taken {
+		key := strings.ToLower(name)
+		if _, taken := c.roots[key]; taken {
 			continue
 		}
-		c.roots[strings.ToLower(name)] = root{v, at}
+		c.roots[key] = root{v, at}
 		if first {
 			c.names = listed(c.names, name, v.Type)
 			first = false
@@ -108,8 +109,10 @@ func (c *Code) Slot(name string) (Slot, bool) {
 
 // cutPath splits settle.ET into settle and .ET, trays[3].x into trays and [3].x.
 func cutPath(name string) (first, rest string) {
-	if i := strings.IndexAny(name, ".["); i > 0 {
-		return name[:i], name[i:]
+	for i := 1; i < len(name); i++ {
+		if name[i] == '.' || name[i] == '[' {
+			return name[:i], name[i:]
+		}
 	}
 	return name, ""
 }

@@ -15,8 +15,9 @@ import (
 func (t *Trace) MarshalJSON() ([]byte, error) {
 	out := jsonTrace{Period: int64(t.Period), Scans: t.Scans, Signals: []jsonColumn{}, Acts: t.Acts}
 	for _, c := range t.Columns {
-		j := jsonColumn{Name: c.Name, Type: c.Kind.String(), Texts: c.Texts, Segments: make([][3]any, 0, len(c.Segments))}
-		for _, s := range c.Segments {
+		segments := c.Segments()
+		j := jsonColumn{Name: c.Name, Type: c.Kind.String(), Texts: c.Texts, Segments: make([][3]any, 0, len(segments))}
+		for _, s := range segments {
 			var v any = s.Value
 			if c.Kind == Real || c.Kind == Uint {
 				v = c.Kind.JSON(s.Value)
@@ -75,7 +76,7 @@ func (t *Trace) UnmarshalJSON(text []byte) error {
 			if err != nil {
 				return fmt.Errorf("reading signal %s: %w", s.Name, err)
 			}
-			c.Segments = append(c.Segments, Segment{scan, value, slope})
+			c.segments = append(c.segments, Segment{scan, value, slope})
 		}
 		t.Columns = append(t.Columns, c)
 	}

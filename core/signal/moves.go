@@ -18,10 +18,11 @@ func (c *Column) Moves(from, to int) []Move {
 		return nil
 	}
 	list := []Move{{Scan: from, Value: c.At(from), Count: 1}}
-	for i, s := range c.Segments {
+	segments := c.Segments()
+	for i, s := range segments {
 		end := to
-		if i+1 < len(c.Segments) {
-			end = min(end, c.Segments[i+1].Scan)
+		if i+1 < len(segments) {
+			end = min(end, segments[i+1].Scan)
 		}
 		start := max(s.Scan, from+1)
 		if start >= end {

@@ -1,8 +1,8 @@
 // Package signal holds what a run recorded.
 //
 // A [Column] is one signal as a list of segments: from Segment.Scan on, the value is
-// Value + Slope × (n − Scan). A BOOL that changes twice has three segments however long the run, and a running
-// timer's elapsed time is one. A [Trace] is columns with the period and the number
+// Value + Slope × (n − Scan). A BOOL that changes twice has three segments however long the run, a running
+// timer's elapsed time is one, and what comes again and again is kept once. A [Trace] is columns with the period and the number
 // of scans. Scripted inputs, recorded traces and expected traces are all
 // traces, and the scan table ([ReadTable], [WriteTable]) is their text form.
 //
@@ -11,7 +11,9 @@ package signal
 
 import (
 	"fmt"
+	"iter"
 	"math"
+	"slices"
 	"sort"
 	"strconv"
 	"strings"
@@ -127,9 +129,21 @@ func (s Segment) at(scan int) int64 { return s.Value + s.Slope*int64(scan-s.Scan
 type Column struct {
 	Name     string
 	Kind     Kind
-	Segments []Segment
 	Texts    []string // of a Text: what its values are indexes of
 	Named    bool     // of a Text: it is an enumeration, and the texts are its names in order
+	segments []Segment
+	repeats  []repeat
+	end      int // of what comes again: the scan before which all was recorded
+}
+
+// Columns returns empty columns side by side, with room for as many segments as most signals take.
+func Columns(n int) []Column {
+	const most = 4
+	columns, segments := make([]Column, n), make([]Segment, most*n)
+	for i := range columns {
+		columns[i].segments = segments[most*i : most*i : most*(i+1)]
+	}
+	return columns
 }
 
 // AppendText records the text at a scan.
@@ -173,48 +187,40 @@ func (c *Column) Parse(text string) (int64, error) {
 	return int64(len(c.Texts)), nil
 }
 
-// Append records the value at a scan, which must follow the last one given.
-// The segments depend on the values alone, not on how they were come by.
-func (c *Column) Append(scan int, value int64) {
-	n := len(c.Segments)
+// Append records the value at a scan, which must follow the last one given, and returns by how much the column climbs a scan from there.
+func (c *Column) Append(scan int, value int64) (slope int64) {
+	n := len(c.segments)
 	if n == 0 {
-		c.Segments = append(c.Segments, Segment{Scan: scan, Value: value})
-		return
+		c.segments = append(c.segments, Segment{Scan: scan, Value: value})
+		return 0
 	}
-	last := &c.Segments[n-1]
+	last := c.last()
 	if last.at(scan) == value {
-		return
+		return last.Slope
 	}
-	if last.Scan == scan-1 && (c.Kind == Int || c.Kind == Time) && ramps(value-last.Value) {
-		last.Slope = value - last.Value
-		return
+	if last.Scan == scan-1 && last == c.segments[n-1] && (c.Kind == Int || c.Kind == Time) && ramps(value-last.Value) {
+		c.segments[n-1].Slope = value - last.Value
+		return c.segments[n-1].Slope
 	}
-	c.Segments = append(c.Segments, Segment{Scan: scan, Value: value})
+	c.segments = append(c.segments, Segment{Scan: scan, Value: value})
+	return 0
 }
 
 // ramps reports whether a first step may be the start of a slope; a step that
 // overflows may not.
 func ramps(step int64) bool { return step > -1<<52 && step < 1<<52 }
 
-// At returns the value at a scan.
-func (c *Column) At(scan int) int64 {
-	i := sort.Search(len(c.Segments), func(i int) bool { return c.Segments[i].Scan > scan }) - 1
-	if i < 0 {
-		return 0
-	}
-	return c.Segments[i].at(scan)
-}
-
 // Since returns the scan from which the value that stands at a scan holds.
 func (c *Column) Since(scan int) int {
 	value := c.At(scan)
-	for i := len(c.Segments) - 1; i >= 0; i-- {
-		s := c.Segments[i]
+	segments := c.Segments()
+	for i := len(segments) - 1; i >= 0; i-- {
+		s := segments[i]
 		switch {
 		case s.Scan > scan:
 		case s.Slope != 0 && s.Scan < scan && s.at(scan) == value:
 			return scan
-		case i == 0 || c.Segments[i-1].at(s.Scan-1) != value:
+		case i == 0 || segments[i-1].at(s.Scan-1) != value:
 			return s.Scan
 		default:
 			scan = s.Scan - 1
@@ -225,7 +231,7 @@ func (c *Column) Since(scan int) int {
 
 // Sloped reports whether any segment climbs or falls.
 func (c *Column) Sloped() bool {
-	for _, s := range c.Segments {
+	for _, s := range c.Segments() {
 		if s.Slope != 0 {
 			return true
 		}
@@ -240,25 +246,39 @@ type Change struct {
 }
 
 // Changes lists the value at the scan from, and each later change before to.
-func (c *Column) Changes(from, to int) []Change {
-	if from >= to {
-		return nil
+func (c *Column) Changes(from, to int) []Change { return slices.Collect(c.Stream(from, to)) }
+
+// Stream is what Changes lists, one after the other.
+func (c *Column) Stream(from, to int) iter.Seq[Change] {
+	return func(yield func(Change) bool) {
+		last := Change{from, c.At(from)}
+		if from >= to || !yield(last) {
+			return
+		}
+		c.changes(last, to, yield)
 	}
-	list := []Change{{from, c.At(from)}}
-	for i, s := range c.Segments {
+}
+
+// changes gives each change behind the last one before to.
+func (c *Column) changes(last Change, to int, yield func(Change) bool) {
+	from := last.Scan
+	segments := c.Segments()
+	for i, s := range segments {
 		end := to
-		if i+1 < len(c.Segments) {
-			end = min(end, c.Segments[i+1].Scan)
+		if i+1 < len(segments) {
+			end = min(end, segments[i+1].Scan)
 		}
 		for n := max(s.Scan, from+1); n < end; n++ {
-			if v := s.at(n); v != list[len(list)-1].Value {
-				list = append(list, Change{n, v})
-			} else if s.Slope == 0 {
+			if v := s.at(n); v != last.Value {
+				if last = (Change{n, v}); !yield(last) {
+					return
+				}
+			}
+			if s.Slope == 0 {
 				break
 			}
 		}
 	}
-	return list
 }
 
 // A Trace is columns over the scans 0 … Scans−1, Period apart.
@@ -298,9 +318,13 @@ func (t *Trace) Column(name string) *Column {
 // Shortened returns the trace as far as its columns have at most so many segments in all, which is all of it unless they change in every
 // scan for long.
 func (t *Trace) Shortened(most int) *Trace {
+	all := make([][]Segment, len(t.Columns))
+	for i, c := range t.Columns {
+		all[i] = c.Segments()
+	}
 	segments := func(scans int) (n int) {
-		for _, c := range t.Columns {
-			n += c.before(scans)
+		for _, list := range all {
+			n += before(list, scans)
 		}
 		return n
 	}
@@ -309,9 +333,9 @@ func (t *Trace) Shortened(most int) *Trace {
 	}
 	kept := sort.Search(t.Scans, func(scans int) bool { return segments(scans+1) > most })
 	out := &Trace{Period: t.Period, Scans: kept, Acts: t.Acts}
-	for _, c := range t.Columns {
+	for i, c := range t.Columns {
 		short := *c
-		short.Segments = c.Segments[:c.before(kept)]
+		short.segments, short.repeats = all[i][:before(all[i], kept)], nil
 		out.Columns = append(out.Columns, &short)
 	}
 	return out
@@ -320,19 +344,20 @@ func (t *Trace) Shortened(most int) *Trace {
 // Clip returns the scans of a column from one up to but without another.
 func (c *Column) Clip(from, to int) *Column {
 	out := &Column{Name: c.Name, Kind: c.Kind, Texts: c.Texts, Named: c.Named}
-	for i := max(c.before(from+1)-1, 0); i < len(c.Segments) && c.Segments[i].Scan < to; i++ {
-		s := c.Segments[i]
+	segments := c.Segments()
+	for i := max(before(segments, from+1)-1, 0); i < len(segments) && segments[i].Scan < to; i++ {
+		s := segments[i]
 		if s.Scan < from {
 			s = Segment{Scan: from, Value: c.At(from), Slope: s.Slope}
 		}
-		out.Segments = append(out.Segments, s)
+		out.segments = append(out.segments, s)
 	}
 	return out
 }
 
-// before is how many of the column's segments begin before a scan.
-func (c *Column) before(scan int) int {
-	return sort.Search(len(c.Segments), func(i int) bool { return c.Segments[i].Scan >= scan })
+// before is how many of segments begin before a scan.
+func before(segments []Segment, scan int) int {
+	return sort.Search(len(segments), func(i int) bool { return segments[i].Scan >= scan })
 }
 
 // Time returns the instant at which a scan starts.

@@ -83,7 +83,7 @@ func TestRampIsOneSegment(t *testing.T) {
 	for scan := range 1000 {
 		c.Append(scan, int64(scan)*10)
 	}
-	assert.Len(t, c.Segments, 1)
+	assert.Len(t, c.Segments(), 1)
 }
 
 // A step that may overflow is no slope: it stands alone, in both directions.
@@ -93,7 +93,7 @@ func TestFarStepsAreNoRamps(t *testing.T) {
 		for scan := range 3 {
 			c.Append(scan, int64(scan)*step)
 		}
-		assert.Len(t, c.Segments, segments, step)
+		assert.Len(t, c.Segments(), segments, step)
 		assert.Equal(t, 2*step, c.At(2))
 	}
 }
@@ -105,8 +105,8 @@ func TestShortened(t *testing.T) {
 		trace := &signal.Trace{Period: time.Millisecond, Scans: len(values), Columns: []*signal.Column{c, c}}
 		most := rapid.IntRange(2, 40).Draw(t, "most")
 		short := trace.Shortened(most)
-		require.LessOrEqual(t, 2*len(short.Columns[0].Segments), max(most, 2))
-		require.True(t, short.Scans == len(values) || 2*len(c.Segments) > most)
+		require.LessOrEqual(t, 2*len(short.Columns[0].Segments()), max(most, 2))
+		require.True(t, short.Scans == len(values) || 2*len(c.Segments()) > most)
 		for scan := range short.Scans {
 			require.Equal(t, values[scan], short.Columns[1].At(scan))
 		}
@@ -153,8 +153,8 @@ func TestTableHasTheSlopesOfItsRecording(t *testing.T) {
 			again.Append(scan, recorded.At(scan))
 		}
 		// what holds behind the end
-		read := slices.DeleteFunc(back.Columns[0].Segments, func(s signal.Segment) bool { return s.Scan >= trace.Scans })
-		require.Equal(r, again.Segments, read)
+		read := slices.DeleteFunc(back.Columns[0].Segments(), func(s signal.Segment) bool { return s.Scan >= trace.Scans })
+		require.Equal(r, again.Segments(), read)
 	})
 }
 
@@ -222,4 +222,55 @@ func TestSince(t *testing.T) {
 		}
 		assert.Equal(t, want, c.Since(scan), "scan %d", scan)
 	}
+}
+
+// What comes again is kept once and is, value by value and segment by segment, what was recorded in full.
+func TestRepeatsAreWhatTheyRepeat(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		kind := rapid.SampledFrom([]signal.Kind{signal.Bool, signal.Int, signal.Uint, signal.Time}).Draw(t, "kind")
+		short, full := &signal.Column{Kind: kind}, &signal.Column{Kind: kind}
+		var values []int64
+		add := func(c *signal.Column, list []int64, from int) {
+			for i, v := range list {
+				c.Append(from+i, v)
+			}
+		}
+		piece := rapid.SliceOfN(rapid.Int64Range(0, 2), 1, 8)
+		for range rapid.IntRange(1, 4).Draw(t, "stretches") {
+			start, cycle := piece.Draw(t, "start"), piece.Draw(t, "cycle")
+			times, growth := rapid.IntRange(1, 4).Draw(t, "times"), rapid.Int64Range(-2, 2).Draw(t, "growth")
+			if kind == signal.Bool {
+				growth = 0
+			}
+			from := len(values)
+			add(short, append(slices.Clone(start), cycle...), from)
+			values = append(values, start...)
+			for n := range times + 1 {
+				for _, v := range cycle {
+					values = append(values, v+growth*int64(n))
+				}
+			}
+			begin := from + len(start)
+			short.Repeat(begin, begin+len(cycle), times, growth)
+		}
+		add(full, values, 0)
+		short.End(len(values))
+		require.Equal(t, full.Segments(), short.Segments())
+		for scan, v := range values {
+			require.Equal(t, v, short.At(scan), "scan %d", scan)
+		}
+	})
+}
+
+// A signal that toggles for a day takes no more than one that does for a minute.
+func TestRepeatsTakeNoRoom(t *testing.T) {
+	c := &signal.Column{Kind: signal.Bool}
+	for scan := range 4 {
+		c.Append(scan, int64(scan%2))
+	}
+	c.Repeat(2, 4, 4_000_000, 0)
+	text := fmt.Sprintf("%+v", *c)
+	assert.Less(t, len(text), 300)
+	assert.Equal(t, int64(1), c.At(7_999_999))
+	assert.Equal(t, int64(0), c.At(8_000_000))
 }

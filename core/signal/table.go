@@ -176,8 +176,8 @@ func (r *tableReader) row(line int, cells []string) {
 			cell = strings.TrimSpace(cells[i+1])
 		}
 		if cell == "" {
-			if len(c.Segments) == 0 {
-				c.Segments = append(c.Segments, Segment{Scan: 0})
+			if len(c.segments) == 0 {
+				c.segments = append(c.segments, Segment{Scan: 0})
 			}
 			continue
 		}
@@ -197,19 +197,19 @@ func (r *tableReader) row(line int, cells []string) {
 
 // step records a value that holds from the scan on, in place of one given for the same scan before.
 func (c *Column) step(scan int, v int64) {
-	if n := len(c.Segments); n > 0 && c.Segments[n-1].Scan == scan {
-		c.Segments = c.Segments[:n-1]
+	if n := len(c.segments); n > 0 && c.segments[n-1].Scan == scan {
+		c.segments = c.segments[:n-1]
 	}
-	if n := len(c.Segments); n == 0 || c.Segments[n-1].Value != v {
-		c.Segments = append(c.Segments, Segment{Scan: scan, Value: v})
+	if n := len(c.segments); n == 0 || c.segments[n-1].Value != v {
+		c.segments = append(c.segments, Segment{Scan: scan, Value: v})
 	}
 }
 
 // straighten makes slopes of values that rise or fall alike from scan to scan, as a recording has them: a running timer in a table is
 // no step in every scan.
 func (c *Column) straighten() {
-	steps := c.Segments
-	c.Segments = nil
+	steps := c.segments
+	c.segments = nil
 	for i, s := range steps {
 		c.Append(s.Scan, s.Value)
 		if i+1 == len(steps) || steps[i+1].Scan > s.Scan+1 {

@@ -23,15 +23,19 @@ type BitRange struct {
 // BitsAt returns the bits of a well-formed address. Numbers count bytes, whatever the size: %MW4 is the bytes 4 and 5.
 func BitsAt(address string) BitRange {
 	a := NormalAddress(address)
-	bits := map[byte]int{'X': 1, 'B': 8, 'W': 16, 'D': 32, 'L': 64}[a[2]]
+	bits := 1 << max(strings.IndexByte("X  BWDL", a[2]), 0)
 	bytes, bit, _ := strings.Cut(a[3:], ".")
 	n, _ := strconv.Atoi(bytes)
 	b, _ := strconv.Atoi(bit)
 	return BitRange{a[1], n*8 + b, n*8 + b + bits}
 }
 
+// Overlaps reports whether two ranges have bits in common.
+func (r BitRange) Overlaps(o BitRange) bool {
+	return r.Area == o.Area && r.From < o.To && o.From < r.To
+}
+
 // Overlap reports whether two well-formed addresses have bits in common.
 func Overlap(a, b string) bool {
-	r, o := BitsAt(a), BitsAt(b)
-	return r.Area == o.Area && r.From < o.To && o.From < r.To
+	return BitsAt(a).Overlaps(BitsAt(b))
 }

@@ -33,11 +33,14 @@ type Origin struct{ At, From int }
 
 // NewFile returns a file whose lines are already counted.
 func NewFile(name, text string) *File {
-	lines := []int{0}
-	for i := 0; i < len(text); i++ {
-		if text[i] == '\n' {
-			lines = append(lines, i+1)
+	lines := make([]int, 1, 1+strings.Count(text, "\n"))
+	for at := 0; ; {
+		next := strings.IndexByte(text[at:], '\n')
+		if next < 0 {
+			break
 		}
+		at += next + 1
+		lines = append(lines, at)
 	}
 	return &File{Name: name, Text: text, lines: lines}
 }

@@ -63,7 +63,7 @@ func (p *parser) diagram(closing string) *Diagram {
 }
 
 // networkBegins reports the word NETWORK, which is a name everywhere else.
-func (p *parser) networkBegins() bool { return p.token.Kind == Ident && p.token.Word == "NETWORK" }
+func (p *parser) networkBegins() bool { return p.token.named("NETWORK") }
 
 // toNetwork gives up what is being read up to the next network or the end of the body.
 func (p *parser) toNetwork(closing string) {
@@ -95,7 +95,7 @@ func (p *parser) network(closing string) *Network {
 }
 
 func (p *parser) node(n *Node) {
-	if p.token.Kind == Ident && p.token.Word == "WIRE" && p.lookahead().Kind == Ident {
+	if p.token.named("WIRE") && p.lookahead().Kind == Ident {
 		p.advance()
 		name := p.name("a name for the wire")
 		n.Wire = &name

@@ -142,7 +142,9 @@ func (p *parser) address() *Address {
 
 // selected reads a name with what is selected from it: a.b[i](x).
 func (p *parser) selected() Expr {
-	var x Expr = &Identifier{p.name("a name")}
+	id := p.nodes.identifiers.New()
+	id.Name = p.name("a name")
+	var x Expr = id
 	for {
 		switch p.token.Kind {
 		case Dot:

@@ -35,7 +35,8 @@ func (p *parser) rungs(closing string) *Ladder {
 			p.skipTo("RUNG", "END_LADDER", closing)
 			continue
 		}
-		r := &Rung{Span: p.token.Span}
+		r := p.nodes.rungs.New()
+		r.Span = p.token.Span
 		if !p.try(func() { p.rung(r) }) {
 			p.skipTo("RUNG", "END_LADDER", closing)
 			continue
@@ -83,17 +84,22 @@ func (p *parser) keywordFunction() bool {
 }
 
 func (p *parser) series() *Series {
-	s := &Series{Span: source.Span{File: p.scanner.file, Start: p.token.Span.Start, End: p.token.Span.Start}}
+	s := p.nodes.series.New()
+	s.Span = source.Span{File: p.scanner.file, Start: p.token.Span.Start, End: p.token.Span.Start}
 	if !p.startsElement() && p.token.Kind != Wire {
 		return s
 	}
 	p.accept(Wire) // a branch may begin with a piece of wire
+	first := len(p.nodes.open)
 	for p.startsElement() {
-		s.Elements = append(s.Elements, p.element())
+		e := p.element()
+		p.nodes.open = append(p.nodes.open, e)
 		if !p.accept(Wire) && !p.singleMinus() {
 			break
 		}
 	}
+	s.Elements = p.nodes.elements.List(p.nodes.open[first:]...)
+	p.nodes.open = p.nodes.open[:first]
 	s.Span = s.Span.To(p.last)
 	return s
 }
@@ -128,7 +134,8 @@ func (p *parser) parallel() Element {
 	start := p.token.Span
 	p.deeper()
 	p.advance()
-	e := &Parallel{Branches: []*Series{p.series()}}
+	e := p.nodes.parallels.New()
+	e.Branches = append(make([]*Series, 0, 2), p.series())
 	for p.accept(Bar) {
 		e.Branches = append(e.Branches, p.series())
 	}
@@ -139,7 +146,8 @@ func (p *parser) parallel() Element {
 }
 
 func (p *parser) contact() Element {
-	c := &Contact{Span: p.token.Span}
+	c := p.nodes.contacts.New()
+	c.Span = p.token.Span
 	opened := p.token.Span
 	p.advance()
 	switch {
@@ -167,7 +175,7 @@ func (p *parser) contact() Element {
 // edgeMark takes the letter of an edge when it is a mark and not a name: a capital,
 // followed by a name, an address, @ or the closing bracket.
 func (p *parser) edgeMark(letter string) bool {
-	if p.token.Kind != Ident || p.token.Word != letter {
+	if !p.token.named(letter) {
 		return false
 	}
 	if p.smallMark("[") {
@@ -188,23 +196,25 @@ func (p *parser) edgeMark(letter string) bool {
 
 // smallMark reports a mark in small letters, which is a name; before another name it was meant as the mark.
 func (p *parser) smallMark(open string) bool {
-	if p.token.Text == p.token.Word {
+	mark := strings.ToUpper(p.token.Text)
+	if p.token.Text == mark {
 		return false
 	}
 	if next := p.lookahead().Kind; next == Ident || next == AddressToken {
-		p.fail("Write "+open+p.token.Word+" … with a capital letter for an edge or for storage.",
+		p.fail("Write "+open+mark+" … with a capital letter for an edge or for storage.",
 			"%s in small letters is a name, and two names stand here.", p.token.Text)
 	}
 	return true
 }
 
 func (p *parser) coil() Element {
-	c := &Coil{Span: p.token.Span}
+	c := p.nodes.coils.New()
+	c.Span = p.token.Span
 	p.advance()
 	if p.accept(Slash) {
 		c.Kind = NegatedCoil
 	} else if p.token.Kind == Ident {
-		switch kind := CoilKind(p.token.Word); kind {
+		switch kind := CoilKind(strings.ToUpper(p.token.Text)); kind {
 		case SetCoil, ResetCoil, RisingCoil, FallingCoil:
 			if p.smallMark("(") {
 				break

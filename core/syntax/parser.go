@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"celandine/core/block"
+	"celandine/core/pool"
 	"celandine/core/source"
 )
 
@@ -39,15 +40,32 @@ func Parse(file *source.File) (*File, source.List) {
 }
 
 type parser struct {
+	nodes   nodes
 	scanner scanner
 	token   Token
-	ahead   []Token     // read but not yet taken
+	ahead   [2]Token    // read but not yet taken
+	waiting int         // of them
 	last    source.Span // of the token before
 	depth   int
 	over    bool // nothing more is read or reported
 	// barMeansOr is set in structured text, where | is no branch.
 	barMeansOr bool
 	pins       bool // in a block diagram: the arguments of a call are pins
+}
+
+// nodes are where the nodes of which a long program has many come from.
+type nodes struct {
+	variables   pool.Pool[Variable]
+	types       pool.Pool[TypeName]
+	identifiers pool.Pool[Identifier]
+	rungs       pool.Pool[Rung]
+	series      pool.Pool[Series]
+	parallels   pool.Pool[Parallel]
+	contacts    pool.Pool[Contact]
+	coils       pool.Pool[Coil]
+	names       pool.Pool[Name]
+	elements    pool.Pool[Element]
+	open        []Element // of the series being read, each behind the one that it stands in
 }
 
 // failed unwinds to the nearest place from which reading can go on.
@@ -59,18 +77,23 @@ func (p *parser) advance() {
 		p.token = Token{Kind: EOF, Span: p.scanner.span(len(p.scanner.text))}
 		return
 	}
-	if len(p.ahead) > 0 {
-		p.token, p.ahead = p.ahead[0], p.ahead[1:]
+	if p.waiting > 0 {
+		p.token, p.ahead[0] = p.ahead[0], p.ahead[1]
+		p.waiting--
 		return
 	}
 	p.token = p.scanner.next()
 }
 
-func (p *parser) lookahead() Token {
-	if len(p.ahead) == 0 {
-		p.ahead = append(p.ahead, p.scanner.next())
+func (p *parser) lookahead() *Token { return p.read(0) }
+
+// read returns a token that comes later: of those behind the present one the first or the second.
+func (p *parser) read(later int) *Token {
+	for p.waiting <= later {
+		p.ahead[p.waiting] = p.scanner.next()
+		p.waiting++
 	}
-	return p.ahead[0]
+	return &p.ahead[later]
 }
 
 func (p *parser) report(code source.Code, span source.Span, hint, format string, args ...any) {
@@ -89,13 +112,13 @@ func (p *parser) fail(hint, format string, args ...any) {
 
 // try runs read and reports whether it came to its end.
 func (p *parser) try(read func()) (ok bool) {
-	depth := p.depth
+	depth, elements := p.depth, len(p.nodes.open)
 	defer func() {
 		if r := recover(); r != nil {
 			if _, mine := r.(failed); !mine {
 				panic(r)
 			}
-			p.depth = depth
+			p.depth, p.nodes.open = depth, p.nodes.open[:elements]
 		}
 	}()
 	read()
@@ -107,7 +130,7 @@ func (p *parser) deeper() {
 	p.depth++
 	if p.depth > MaxDepth {
 		p.report(source.TooDeep, p.token.Span, "Split it into smaller parts.", "This is nested more than %d deep.", MaxDepth)
-		p.over, p.ahead, p.scanner.at = true, nil, len(p.scanner.text)
+		p.over, p.waiting, p.scanner.at = true, 0, len(p.scanner.text)
 		p.advance()
 		panic(failed{})
 	}
@@ -242,7 +265,7 @@ func (p *parser) section() *Section {
 			p.report(source.Syntax, s.Span, "Write END_VAR after the last variable.", "%s has no END_VAR.", s.Word)
 			return s
 		}
-		v := &Variable{}
+		v := p.nodes.variables.New()
 		ok := p.try(func() { p.variableInto(v) })
 		if len(v.Names) > 0 { // a name is known though the rest may be wrong
 			if v.Type == nil {
@@ -290,11 +313,9 @@ func (p *parser) variable() *Variable {
 // variableInto reads a declaration; when it fails, v holds what could be read.
 func (p *parser) variableInto(v *Variable) {
 	v.Span = p.token.Span
-	for {
+	v.Names = p.nodes.names.List(p.variableName())
+	for p.accept(Comma) {
 		v.Names = append(v.Names, p.variableName())
-		if !p.accept(Comma) {
-			break
-		}
 	}
 	if p.acceptWord("AT") {
 		if p.token.Kind != AddressToken {
@@ -362,9 +383,14 @@ var typeWords = map[string]bool{"BOOL": true, "INT": true, "DINT": true, "UINT":
 
 // missingColon reports a type where the : before it was left out.
 func (p *parser) missingColon() bool {
-	next := p.lookahead().Kind
-	block, _ := block.Named(p.token.Word)
-	return p.token.Kind == Ident && (typeWords[p.token.Word] || block != nil) && (next == Semicolon || next == Assign)
+	if p.token.Kind != Ident {
+		return false
+	}
+	if next := p.lookahead().Kind; next != Semicolon && next != Assign {
+		return false
+	}
+	block, _ := block.Named(p.token.Text)
+	return block != nil || typeWords[strings.ToUpper(p.token.Text)]
 }
 
 // semicolon takes the ; that ends something. Where it is missing but the next

@@ -120,26 +120,28 @@ func (s *scanner) word(start int) Token {
 			MaxName)
 		text = text[:MaxName]
 	}
-	word := strings.ToUpper(text)
-	kind := Ident
-	if keywords[word] {
-		kind = Keyword
-	} else if legal := legalName(text); legal != text {
+	if word := keyword(text); word != "" {
+		return Token{Kind: Keyword, Text: text, Word: word, Span: s.span(start)}
+	}
+	if legal := legalName(text); legal != text {
 		hint := "Write a name with letters, digits and single underscores."
 		if legal != "" {
 			hint = "Write " + legal + "."
 		}
 		s.problems.Add(source.WrongName, s.span(start), hint,
 			"%s has a doubled or trailing underscore, which a name may not have.", text)
-		text, word = legal, strings.ToUpper(legal)
+		text = legal
 	}
-	return Token{Kind: kind, Text: text, Word: word, Span: s.span(start)}
+	return Token{Kind: Ident, Text: text, Span: s.span(start)}
 }
 
 // foreignLetter reports a letter that names do not have.
 func (s *scanner) foreignLetter() bool {
+	if s.peek(0) < utf8.RuneSelf {
+		return false
+	}
 	r, _ := utf8.DecodeRuneInString(s.text[s.at:])
-	return r >= utf8.RuneSelf && unicode.IsLetter(r)
+	return unicode.IsLetter(r)
 }
 
 // plainLetters are what people write for letters that names do not have.
@@ -173,7 +175,7 @@ func (s *scanner) foreign(start int) Token {
 		legal = "x"
 	}
 	s.problems.Add(source.WrongName, s.span(start), hint, "%s has letters other than a to z, which a name may not have.", text)
-	return Token{Kind: Ident, Text: legal, Word: strings.ToUpper(legal), Span: s.span(start)}
+	return Token{Kind: Ident, Text: legal, Span: s.span(start)}
 }
 
 // legalName returns the name with single underscores and none at the end.
@@ -272,7 +274,7 @@ func (s *scanner) leadingDigit(start int) Token {
 	legal := legalName(strings.TrimLeft(text, "0123456789_") + "_" +
 		strings.TrimRight(text[:len(text)-len(strings.TrimLeft(text, "0123456789_"))], "_"))
 	s.problems.Add(source.WrongName, s.span(start), "Write "+legal+", for example.", "The name %s begins with a digit.", text)
-	return Token{Kind: Ident, Text: legal, Word: strings.ToUpper(legal), Span: s.span(start)}
+	return Token{Kind: Ident, Text: legal, Span: s.span(start)}
 }
 
 func (s *scanner) quoted(start int, quote byte) Token {
@@ -301,15 +303,25 @@ func (s *scanner) address(start int) Token {
 	return Token{Kind: AddressToken, Text: text, Word: strings.ToUpper(text), Span: s.span(start)}
 }
 
-var signs = []struct {
+type sign struct {
 	text string
 	kind Kind
-}{
+}
+
+var signs = []sign{
 	{":=", Assign}, {"=>", Output}, {"**", Power}, {"<=", LessEq}, {">=", GreaterEq}, {"<>", NotEqual}, {"--", Wire}, {"..", Range},
 	{"+", Plus}, {"-", Minus}, {"*", Star}, {"/", Slash}, {"<", Less}, {">", Greater}, {"=", Equal}, {"&", Amp},
 	{"(", LParen}, {")", RParen}, {"[", LBracket}, {"]", RBracket}, {"{", LBrace}, {"}", RBrace}, {"|", Bar},
 	{",", Comma}, {";", Semicolon}, {":", Colon}, {".", Dot}, {"@", At},
 }
+
+// beginning lists the signs that begin with each letter, the longer first.
+var beginning = func() (table [utf8.RuneSelf][]sign) {
+	for _, s := range signs {
+		table[s.text[0]] = append(table[s.text[0]], s)
+	}
+	return table
+}()
 
 // foreignSigns are signs of other languages, with what is meant.
 var foreignSigns = []struct {
@@ -323,18 +335,20 @@ var foreignSigns = []struct {
 }
 
 func (s *scanner) sign(start int) Token {
+	first := s.text[start]
 	for _, foreign := range foreignSigns {
-		if strings.HasPrefix(s.text[start:], foreign.text) {
+		if foreign.text[0] == first && strings.HasPrefix(s.text[start:], foreign.text) {
 			s.at += len(foreign.text)
 			s.problems.Add(source.WrongSign, s.span(start), foreign.hint, "The sign %s has no meaning here.", foreign.text)
 			return Token{Kind: foreign.stands.Kind, Text: foreign.stands.Text, Word: foreign.stands.Text, Span: s.span(start)}
 		}
 	}
-	first := s.text[start]
-	for _, sign := range signs {
-		if sign.text[0] == first && strings.HasPrefix(s.text[start:], sign.text) {
-			s.at += len(sign.text)
-			return Token{Kind: sign.kind, Text: sign.text, Span: s.span(start)}
+	if first < utf8.RuneSelf {
+		for _, sign := range beginning[first] {
+			if strings.HasPrefix(s.text[start:], sign.text) {
+				s.at += len(sign.text)
+				return Token{Kind: sign.kind, Text: sign.text, Span: s.span(start)}
+			}
 		}
 	}
 	r, size := utf8.DecodeRuneInString(s.text[start:])

@@ -54,7 +54,7 @@ func (p *parser) closes(closing []string) bool {
 
 // otherElsif takes what other languages write for ELSIF as that.
 func (p *parser) otherElsif() {
-	if p.token.Kind != Ident || p.token.Word != "ELSEIF" && p.token.Word != "ELIF" {
+	if !p.token.named("ELSEIF") && !p.token.named("ELIF") {
 		return
 	}
 	switch p.lookahead().Kind {

@@ -61,13 +61,28 @@ func (k Kind) String() string {
 }
 
 // IsKeyword reports whether a word, in any case of letters, has a fixed meaning and cannot be a name.
-func IsKeyword(word string) bool { return keywords[strings.ToUpper(word)] }
+func IsKeyword(word string) bool { return keyword(word) != "" }
+
+// keyword returns the keyword that a word is, in any case of letters, or "".
+func keyword(word string) string {
+	var upper [len("END_FUNCTION_BLOCK")]byte
+	if len(word) > len(upper) {
+		return ""
+	}
+	for i := range len(word) {
+		c := word[i]
+		if 'a' <= c && c <= 'z' {
+			c -= 'a' - 'A'
+		}
+		upper[i] = c
+	}
+	return keywords[string(upper[:len(word)])]
+}
 
 // Keywords lists the words that have a fixed meaning, in alphabetical order.
 func Keywords() []string { return slices.Sorted(maps.Keys(keywords)) }
 
-// A Token is one word or sign. Text is as written; Word is the upper-case form
-// of names and keywords.
+// A Token is one word or sign. Text is as written; Word is the upper-case form of what is no name.
 type Token struct {
 	Kind Kind
 	Text string
@@ -77,6 +92,9 @@ type Token struct {
 
 // Is reports whether the token is the keyword.
 func (t Token) Is(keyword string) bool { return t.Kind == Keyword && t.Word == keyword }
+
+// named reports whether the token is a name, in any case of letters.
+func (t Token) named(name string) bool { return t.Kind == Ident && strings.EqualFold(t.Text, name) }
 
 func (t Token) describe() string {
 	switch t.Kind {
@@ -88,13 +106,14 @@ func (t Token) describe() string {
 	return t.Text
 }
 
-var keywords = func() map[string]bool {
-	m := map[string]bool{}
+// keywords are the keywords by themselves.
+var keywords = func() map[string]string {
+	m := map[string]string{}
 	for _, w := range strings.Fields(`AND ARRAY AT BY CASE CONSTANT CONTINUE DO ELSE ELSIF END_CASE END_FBD END_FOR END_FUNCTION
 		END_FUNCTION_BLOCK END_IF END_LADDER END_PROGRAM END_REPEAT END_STRUCT END_TYPE END_VAR END_WHILE EXIT FALSE FBD FOR
 		FUNCTION FUNCTION_BLOCK IF LADDER MOD NOT OF OR PROGRAM REPEAT RETAIN RETURN RUNG STRUCT THEN TO TRUE TYPE UNTIL VAR
 		VAR_EXTERNAL VAR_GLOBAL VAR_INPUT VAR_IN_OUT VAR_OUTPUT VAR_TEMP WHILE XOR`) {
-		m[w] = true
+		m[w] = w
 	}
 	return m
 }()

@@ -55,7 +55,9 @@ func (p *parser) typeExpr() TypeExpr {
 		return p.stringType(start)
 	}
 	if !p.accept(LParen) {
-		return &TypeName{name}
+		t := p.nodes.types.New()
+		t.Name = name
+		return t
 	}
 	t := &SubrangeType{Base: name, Low: p.expression()}
 	p.expect(Range, "between the least and the greatest value")
@@ -140,10 +142,7 @@ func (p *parser) initial() Expr {
 
 // startsField reports whether ( name := follows.
 func (p *parser) startsField() bool {
-	for len(p.ahead) < 2 {
-		p.ahead = append(p.ahead, p.scanner.next())
-	}
-	return p.ahead[1].Kind == Assign
+	return p.read(1).Kind == Assign
 }
 
 func (p *parser) arrayValue(start source.Span) Expr {
