@@ -3,6 +3,7 @@
 # make test      every test, with a database and a browser of its own
 # make build     the console and bin/celandine
 # make bench     the benchmarks, as a table of ratios
+# make bench-check   fails where a ratio is twice what was recorded
 # make oracle    a million random programs against the slow second reading of the language (hours)
 # make mutants   what a test does not notice, of 200 changes of one operator or number each (an hour or two)
 # make load      a hundred learners hand in at once
@@ -24,7 +25,7 @@ PORT ?= 8460
 # What the binary says of itself: the version, and the commit that it was built from.
 stamp = -X celandine/release.stamp=$(shell cat VERSION)+$(shell git describe --always --dirty --exclude '*' 2>/dev/null)
 
-.PHONY: hooks help demo test build release try-release screenshots reset bench load grow alerts oracle mutants
+.PHONY: hooks help demo test build release try-release screenshots reset bench bench-check load grow alerts oracle mutants
 help:
 	@sed -n 's/^# //p' $(MAKEFILE_LIST)
 
@@ -77,6 +78,9 @@ alerts:
 
 bench: build
 	@cd bench && go run .
+
+bench-check:
+	@cd bench && go run . --check
 
 PROGRAMS ?= 1000000
 oracle: build

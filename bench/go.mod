@@ -6,6 +6,7 @@ require (
 	celandine v0.0.0
 	github.com/dop251/goja v0.0.0-20260917113740-793a2a65c13b
 	github.com/expr-lang/expr v1.17.8
+	github.com/tetratelabs/wazero v1.12.0
 	github.com/yuin/gopher-lua v1.1.2
 	go.starlark.net v0.0.0-20260908191801-89a6a09411d5
 )

@@ -22,6 +22,8 @@ step "Trying the console's state against the core" "10 s" "" state
 linter() { (cd web/contract && npm ci --no-audit --no-fund --no-update-notifier --loglevel=error) && touch web/contract/node_modules/.package-lock.json; }
 [ web/contract/node_modules/.package-lock.json -nt web/contract/package-lock.json ] || step "Fetching what checks the contract and makes types of it" "20 s" "" linter
 step "Trying the alerts" "5 s" "" scripts/alerts.sh 0
+slower() { make --no-print-directory -s bench-check; }
+step "Comparing speed with what was recorded, by ratios" "10 s" "" slower
 
 trap 'go run ./cmd/own-postgres stop .celandine/test-postgres' EXIT
 echo "Tests (usually 10 min; packages are told as they end) …"
