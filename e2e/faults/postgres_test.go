@@ -56,11 +56,24 @@ func children(of int) (list []int) {
 	return list
 }
 
-// all are the processes of the server, itself last; it is stopped, so that it makes no others.
+// all are the processes of the server, itself last; it is stopped, so that it makes no others. One that has been told to stop
+// goes on for a while, in the midst of making a process for a connection perhaps; that one would outlive it and keep its memory,
+// with which no other server starts.
 func (p postgres) all(t *testing.T) []int {
 	server := p.server(t)
 	require.NoError(t, syscall.Kill(server, syscall.SIGSTOP))
+	require.Eventually(t, func() bool { return state(server) == 'T' }, time.Minute, time.Millisecond)
 	return append(children(server), server)
+}
+
+// state is a process's, as the kernel names it: T stopped, Z ended and not noticed yet, 0 gone.
+func state(pid int) byte {
+	text, err := os.ReadFile(fmt.Sprintf("/proc/%d/stat", pid))
+	if err != nil {
+		return 0
+	}
+	_, rest, _ := strings.Cut(string(text), ") ")
+	return rest[0]
 }
 
 // kill ends the server as a power cut would, and starts it again.
@@ -76,14 +89,7 @@ func (p postgres) kill(t *testing.T) {
 }
 
 // alive reports a process that has not ended, whether or not its end has been noticed.
-func alive(pid int) bool {
-	text, err := os.ReadFile(fmt.Sprintf("/proc/%d/stat", pid))
-	if err != nil {
-		return false
-	}
-	_, rest, _ := strings.Cut(string(text), ") ")
-	return !strings.HasPrefix(rest, "Z")
-}
+func alive(pid int) bool { s := state(pid); return s != 0 && s != 'Z' }
 
 // PostgreSQL is killed with -9 twenty times, at random moments of a burst of hand-ins, while the services live: whatever was
 // answered is there with its mark, nothing counts twice, and nothing waits for ever.
