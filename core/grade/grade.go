@@ -118,6 +118,7 @@ func inWords(v any) string {
 type Grader struct {
 	Exercise   *exercise.Exercise
 	points     []check.Point
+	scripts    []*machine.Script   // of each scenario
 	expected   []*signal.Trace     // of each scenario; a column for each that is graded, in their order
 	tolerances []compare.Tolerance // of each that is graded
 	kinds      []signal.Kind       // of each that is graded
@@ -231,34 +232,6 @@ func candidates(one exercise.Graded, code *machine.Code) (names []string) {
 			if _, ok := code.Slot(name); ok {
 				names = append(names, name)
 			}
-		}
-	}
-	return names
-}
-
-// watched lists what a run is watched for: what is graded, and the signals of checks and rules, as far as the program has them.
-func (g *Grader) watched(code *machine.Code) []string {
-	var names []string
-	seen := map[string]bool{}
-	add := func(list ...string) {
-		for _, name := range list {
-			if _, ok := code.Slot(name); ok && !seen[strings.ToLower(name)] {
-				seen[strings.ToLower(name)] = true
-				names = append(names, name)
-			}
-		}
-	}
-	for _, one := range g.Exercise.Graded {
-		add(candidates(one, code)...)
-	}
-	for _, s := range g.Exercise.Scenarios {
-		for _, c := range s.Expect.Checks {
-			add(c.Signal)
-		}
-	}
-	for _, r := range g.Exercise.Rules {
-		if r.Kind == exercise.Chatter {
-			add(r.What)
 		}
 	}
 	return names
@@ -398,8 +371,8 @@ type played struct {
 }
 
 // play runs a hand-in through a scenario. The error is [machine.ErrStopped].
-func play(code *machine.Code, s exercise.Scenario, watch []string) (played, error) {
-	run, err := code.Play(s.Script, watch)
+func play(watch *machine.Watch, script *machine.Script) (played, error) {
+	run, err := watch.Play(script)
 	switch {
 	case errors.Is(err, machine.ErrStopped):
 		return played{}, err
@@ -412,36 +385,6 @@ func play(code *machine.Code, s exercise.Scenario, watch []string) (played, erro
 		out.fault = &Fault{Scan: f.Scan, Line: line, Message: f.Message}
 	}
 	return out, nil
-}
-
-// choose returns what each graded thing is in the hand-in: of several instances of a block, the one that is right in most
-// of some scenarios, and of those the first declared; "" where there is none.
-func (g *Grader) choose(code *machine.Code, runs []played, among func(exercise.Scenario) bool) []string {
-	names := make([]string, len(g.Exercise.Graded))
-	if code == nil {
-		return names
-	}
-	for j, one := range g.Exercise.Graded {
-		list := candidates(one, code)
-		if len(list) == 1 {
-			names[j] = list[0]
-			continue
-		}
-		best := -1
-		for _, name := range list {
-			right := 0
-			for i, p := range runs {
-				s := g.Exercise.Scenarios[i]
-				if p.run != nil && s.Expect.Checks == nil && among(s) && g.compared(i, j, name, code, p).OK {
-					right++
-				}
-			}
-			if right > best {
-				best, names[j] = right, name
-			}
-		}
-	}
-	return names
 }
 
 // scenario looks at each part of one scenario.
@@ -466,8 +409,9 @@ func (g *Grader) scenario(i int, names []string, code *machine.Code, p played) S
 		}
 		return mark
 	}
-	for j := range g.Exercise.Graded {
-		mark.Signals = append(mark.Signals, g.compared(i, j, names[j], code, p))
+	mark.Signals = slices.Grow(mark.Signals, len(names))
+	for j, name := range names {
+		mark.Signals = append(mark.Signals, g.compared(i, j, name, code, p))
 	}
 	return mark
 }

@@ -1,6 +1,10 @@
 package grade
 
 import (
+	"fmt"
+	"slices"
+	"strings"
+
 	"celandine/core/check"
 	"celandine/core/exercise"
 	"celandine/core/machine"
@@ -17,6 +21,7 @@ type Handin struct {
 	grader   *Grader
 	program  *check.Program
 	code     *machine.Code      // nil: it does not compile
+	could    [][]string         // what each graded thing can be in it
 	drawn    []prediction.Drawn // of a prediction; the program is the exercise's then
 	runs     []played
 }
@@ -31,7 +36,38 @@ func (g *Grader) Read(name string, files []*source.File) *Handin {
 		h.program, h.code, problems = g.compile(files)
 	}
 	h.Result.Diagnostics = append(source.List{}, problems.Most(MostMessages)...)
+	h.could = make([][]string, len(g.Exercise.Graded))
+	for j, one := range g.Exercise.Graded {
+		if h.code != nil {
+			h.could[j] = candidates(one, h.code)
+		}
+	}
 	return h
+}
+
+// watched lists what a run is watched for: what is graded, and the signals of checks and rules, as far as the program has them.
+func (h *Handin) watched() (names []string) {
+	add := func(name string) {
+		if _, ok := h.code.Slot(name); ok && !slices.ContainsFunc(names, func(n string) bool { return strings.EqualFold(n, name) }) {
+			names = append(names, name)
+		}
+	}
+	for _, list := range h.could {
+		for _, name := range list {
+			add(name)
+		}
+	}
+	for _, s := range h.grader.Exercise.Scenarios {
+		for _, c := range s.Expect.Checks {
+			add(c.Signal)
+		}
+	}
+	for _, r := range h.grader.Exercise.Rules {
+		if r.Kind == exercise.Chatter {
+			add(r.What)
+		}
+	}
+	return names
 }
 
 // recording is what a change of one value costs in each scan to record and to compare, in instructions.
@@ -43,7 +79,7 @@ func (h *Handin) Longest(which func(exercise.Scenario) bool) (most int) {
 	if h.code == nil {
 		return 0
 	}
-	watched := len(h.grader.watched(h.code))
+	watched := len(h.watched())
 	for _, s := range h.grader.Exercise.Scenarios {
 		if which(s) {
 			most += h.code.Longest(s.Script.Scans) + s.Script.Scans*watched*recording
@@ -66,13 +102,15 @@ func (h *Handin) Play(stop func() bool, which func(exercise.Scenario) bool) erro
 		h.playDrawn(which)
 		return nil
 	}
-	watch := h.grader.watched(h.code)
+	watch, err := h.code.Watch(h.watched())
+	if err != nil {
+		return fmt.Errorf("watching what is graded: %w", err)
+	}
 	for i, s := range h.grader.Exercise.Scenarios {
 		if !which(s) {
 			continue
 		}
-		var err error
-		if h.runs[i], err = play(h.code, s, watch); err != nil {
+		if h.runs[i], err = play(watch, h.grader.scripts[i]); err != nil {
 			return err
 		}
 	}
@@ -82,12 +120,13 @@ func (h *Handin) Play(stop func() bool, which func(exercise.Scenario) bool) erro
 // Mark gives the marks of a hand-in that has played every scenario, without reasons.
 func (h *Handin) Mark() {
 	g, r := h.grader, h.Result
-	names := g.choose(h.code, h.runs, Every)
+	names := h.choose(Every)
+	r.Scenarios, h.Evidence = slices.Grow(r.Scenarios, len(h.runs)), make([]Evidence, 0, len(h.runs))
 	for i := range g.Exercise.Scenarios {
 		r.Scenarios = append(r.Scenarios, g.scenario(i, names, h.code, h.runs[i]))
 	}
 	g.marks(r)
-	g.tell(r, h.code, h.runs, names)
+	h.tell(names)
 	for i, p := range h.runs {
 		h.Evidence = append(h.Evidence, g.evidence(i, r.Scenarios[i], g.actual(i, p)))
 	}
@@ -101,18 +140,48 @@ func Every(exercise.Scenario) bool    { return true }
 func Shown(s exercise.Scenario) bool  { return s.Shown }
 func Hidden(s exercise.Scenario) bool { return !s.Shown }
 
+// choose returns what each graded thing is in the hand-in: of several instances of a block, the one that is right in most
+// of some scenarios, and of those the first declared; "" where there is none.
+func (h *Handin) choose(among func(exercise.Scenario) bool) []string {
+	names := make([]string, len(h.could))
+	for j, list := range h.could {
+		if len(list) == 1 {
+			names[j] = list[0]
+			continue
+		}
+		best := -1
+		for _, name := range list {
+			if right := h.rightIn(j, name, among); right > best {
+				best, names[j] = right, name
+			}
+		}
+	}
+	return names
+}
+
+// rightIn is in how many of some scenarios a graded thing is as expected, were it what has a name in the hand-in.
+func (h *Handin) rightIn(j int, name string, among func(exercise.Scenario) bool) (right int) {
+	for i, p := range h.runs {
+		s := h.grader.Exercise.Scenarios[i]
+		if p.run != nil && s.Expect.Checks == nil && among(s) && h.grader.compared(i, j, name, h.code, p).OK {
+			right++
+		}
+	}
+	return right
+}
+
 // tell lets the shown scenarios speak of the instances that match best in them. Marks are given for those that match best in
 // all; were the shown ones to speak of these, a learner with many instances would read from the choice how hidden scenarios
 // went.
-func (g *Grader) tell(r *Result, code *machine.Code, runs []played, marked []string) {
-	names := g.choose(code, runs, Shown)
-	for i, s := range g.Exercise.Scenarios {
-		if !s.Shown || s.Expect.Checks != nil || runs[i].run == nil {
+func (h *Handin) tell(marked []string) {
+	names := h.choose(Shown)
+	for i, s := range h.grader.Exercise.Scenarios {
+		if !s.Shown || s.Expect.Checks != nil || h.runs[i].run == nil {
 			continue
 		}
 		for j := range names {
 			if names[j] != marked[j] {
-				r.Scenarios[i].Signals[j] = g.compared(i, j, names[j], code, runs[i])
+				h.Result.Scenarios[i].Signals[j] = h.grader.compared(i, j, names[j], h.code, h.runs[i])
 			}
 		}
 	}

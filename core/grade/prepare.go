@@ -137,7 +137,7 @@ func (p *preparation) scenarios() {
 			p.complain(s.At, "", "Scenario %q: %v.", s.Name, err)
 			continue
 		}
-		p.expected = append(p.expected, expected)
+		p.scripts, p.expected = append(p.scripts, machine.ScriptOf(s.Script)), append(p.expected, expected)
 		p.still = append(p.still, p.stillParts(s, expected))
 	}
 }

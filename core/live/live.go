@@ -30,6 +30,7 @@ type Bench struct {
 	program   *check.Program
 	code      *machine.Code
 	machine   *machine.Machine
+	watch     *machine.Watch
 	recorder  *machine.Recorder
 	snapshots []machine.Snapshot
 	begun     int           // the scan at which this program took over
@@ -46,11 +47,11 @@ func New(program *check.Program, code *machine.Code, period time.Duration, devic
 }
 
 func (b *Bench) record() error {
-	r, err := machine.NewRecorder(b.code, b.script.Period, b.code.Names())
+	watch, err := b.code.Watch(b.code.Names())
 	if err != nil {
 		return fmt.Errorf("recording: %w", err)
 	}
-	b.recorder, b.snapshots, b.begun = r, nil, b.machine.Scans()
+	b.watch, b.recorder, b.snapshots, b.begun = watch, watch.Recorder(b.script.Period), nil, b.machine.Scans()
 	return nil
 }
 
@@ -181,10 +182,7 @@ func (b *Bench) Back(scan int) error {
 	}
 	m := b.code.Start(b.script.Period)
 	m.Restore(b.snapshots[0])
-	r, err := machine.NewRecorder(b.code, b.script.Period, b.code.Names())
-	if err != nil {
-		return fmt.Errorf("recording: %w", err)
-	}
+	r := b.watch.Recorder(b.script.Period)
 	for n := b.begun; n <= scan; n++ {
 		if n > b.begun {
 			b.redo(m, n)

@@ -192,7 +192,8 @@ type Code struct {
 	start        image  // memory before the first scan
 	live         extent // what is state; the rest is constants and scratch
 	sizes        *sizes
-	roots        map[string]root
+	roots        []root         // what names begin with, in the order of declaration
+	named        map[string]int // the first root of each name, in lower case
 	places       map[*check.Variable]extent
 	names        []string
 	inputs       []string

@@ -19,7 +19,7 @@ func compileProgram(p *check.Program, fused bool) (*Code, source.List) {
 	s := &sizes{map[*check.Variable]extent{}, map[*check.Unit]extent{}}
 	places := make(map[*check.Variable]extent, len(p.Variables))
 	c := &compiler{
-		code:      &Code{roots: make(map[string]root, 2*len(p.Variables)), places: places, sizes: s, program: p, unfused: !fused},
+		code:      &Code{named: make(map[string]int, len(p.Variables)), places: places, sizes: s, program: p, unfused: !fused},
 		fused:     fused,
 		sizes:     s,
 		places:    places,

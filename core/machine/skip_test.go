@@ -180,9 +180,11 @@ func skippingIsStepping(t require.TestingT, text string, script *signal.Trace) {
 }
 
 func skippedIsStepped(t require.TestingT, code *Code, script *signal.Trace, text string) {
-	stepped, first, err := code.play(script, code.Names(), (*player).step)
+	watch, err := code.Watch(code.Names())
 	require.NoError(t, err)
-	skipped, second, err := code.play(script, code.Names(), (*player).skip)
+	stepped, first, err := watch.play(ScriptOf(script), (*player).step)
+	require.NoError(t, err)
+	skipped, second, err := watch.play(ScriptOf(script), (*player).skip)
 	require.NoError(t, err)
 	require.Equal(t, stepped.Fault, skipped.Fault, text)
 	for i, c := range stepped.Trace.Columns {
@@ -212,9 +214,9 @@ func TestPlayedInPart(t *testing.T) {
 			return
 		}
 		require.Equal(t, scan, m.Scans())
-		events, err := code.events(script)
+		p, err := code.player(ScriptOf(script), &Recorder{})
 		require.NoError(t, err)
-		p := &player{m: code.Start(script.Period), recorder: &Recorder{}, events: events, scans: scan}
+		p.scans = scan
 		require.Nil(t, p.step())
 		p.set(scan)
 		require.Equal(t, p.m.Snapshot(), m.Snapshot())

@@ -30,7 +30,22 @@ type root struct {
 	at       extent
 }
 
-// root makes a variable known by its name, by program.name, and by its address.
+// names lists what a root is known by: its name, program.name, and its address.
+func (r root) names() (list []string) {
+	v := r.variable
+	if v.Name != "" {
+		list = append(list, v.Name)
+		if v.Unit != "" {
+			list = append(list, v.Unit+"."+v.Name)
+		}
+	}
+	if v.Address != "" {
+		list = append(list, v.Address)
+	}
+	return list
+}
+
+// root makes a variable known. Of several with a name the first has it.
 func (c *Code) root(v *check.Variable, at extent) {
 	switch {
 	case v.Hidden && v.Role != check.System:
@@ -40,21 +55,35 @@ func (c *Code) root(v *check.Variable, at extent) {
 	case v.Role == check.Output && v.Same == nil:
 		c.outputs = append(c.outputs, v.Name)
 	}
-	first := true
-	for _, name := range [...]string{v.Name, v.Unit + "." + v.Name, v.Address} {
-		if name == "" || name[0] == '.' {
-			continue
-		}
-		key := strings.ToLower(name)
-		if _, taken := c.roots[key]; taken {
-			continue
-		}
-		c.roots[key] = root{v, at}
-		if first {
+	r := root{v, at}
+	c.roots = append(c.roots, r)
+	key := strings.ToLower(v.Name)
+	if _, taken := c.named[key]; !taken && key != "" {
+		c.named[key] = len(c.roots) - 1
+		c.names = listed(c.names, v.Name, v.Type)
+		return
+	}
+	for _, name := range r.names() {
+		if own, _ := c.find(name); own.variable == v {
 			c.names = listed(c.names, name, v.Type)
-			first = false
+			return
 		}
 	}
+}
+
+// find is what has a name, in any case of letters.
+func (c *Code) find(name string) (root, bool) {
+	if n, ok := c.named[strings.ToLower(name)]; ok {
+		return c.roots[n], true
+	}
+	unit, own, full := strings.Cut(name, ".")
+	for _, r := range c.roots {
+		v := r.variable
+		if v.Address != "" && equalFold(v.Address, name) || full && v.Unit != "" && equalFold(v.Name, own) && equalFold(v.Unit, unit) {
+			return r, true
+		}
+	}
+	return root{}, false
 }
 
 // listedElements is how many elements of an array have their names listed.
@@ -90,10 +119,10 @@ func listed(names []string, name string, t *check.Type) []string {
 // internal variables are found too.
 func (c *Code) Slot(name string) (Slot, bool) {
 	first, rest := cutPath(name)
-	r, ok := c.roots[strings.ToLower(first)]
+	r, ok := c.find(first)
 	if !ok && strings.HasPrefix(rest, ".") { // program.name, or an address with a dot
 		second, further := cutPath(rest[1:])
-		if r, ok = c.roots[strings.ToLower(first+"."+second)]; ok {
+		if r, ok = c.find(first + "." + second); ok {
 			first, rest = first+"."+second, further
 		}
 	}
@@ -235,7 +264,7 @@ func (c *Code) internal(names []string, name string, t *check.Type) []string {
 
 // nameOf is the name under which a variable is found: with its program's where programs share it.
 func (c *Code) nameOf(v *check.Variable) string {
-	if r, ok := c.roots[strings.ToLower(v.Name)]; ok && r.variable == v {
+	if r, ok := c.find(v.Name); ok && r.variable == v {
 		return v.Name
 	}
 	return v.Unit + "." + v.Name

@@ -129,15 +129,12 @@ func (m *Machine) Replace(code *Code) {
 	if m.scan > 0 {
 		put(next.bits, code.firstScan, 0)
 	}
-	for name, r := range code.roots {
-		old, ok := m.code.roots[name]
-		if !ok || !alike(old.variable.Type, r.variable.Type) {
-			continue
+	for _, r := range code.roots {
+		for _, name := range r.names() {
+			if own, _ := code.find(name); own.variable == r.variable {
+				next.keep(r, m, name)
+			}
 		}
-		size := code.sizes.of(r.variable.Type)
-		copy(next.bits[r.at.bit:r.at.bit+size.bit], m.bits[old.at.bit:])
-		copy(next.words[r.at.word:r.at.word+size.word], m.words[old.at.word:])
-		copy(next.texts[r.at.text:r.at.text+size.text], m.texts[old.at.text:])
 	}
 	before := m.code.edges()
 	for key, at := range code.edges() {
@@ -152,6 +149,18 @@ func (m *Machine) Replace(code *Code) {
 			m.Force(slot, f.value)
 		}
 	}
+}
+
+// keep takes over a variable's value from what has a name in another machine, if that is of its type.
+func (m *Machine) keep(r root, from *Machine, name string) {
+	old, ok := from.code.find(name)
+	if !ok || !alike(old.variable.Type, r.variable.Type) {
+		return
+	}
+	size := m.code.sizes.of(r.variable.Type)
+	copy(m.bits[r.at.bit:r.at.bit+size.bit], from.bits[old.at.bit:])
+	copy(m.words[r.at.word:r.at.word+size.word], from.words[old.at.word:])
+	copy(m.texts[r.at.text:r.at.text+size.text], from.texts[old.at.text:])
 }
 
 // edgeKey names the hidden memory of an edge: the text of its contact or coil, and which of the same it is.

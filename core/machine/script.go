@@ -1,0 +1,108 @@
+package machine
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+
+	"celandine/core/check"
+	"celandine/core/signal"
+	"celandine/core/source"
+)
+
+// A Script is what happens at the inputs, made ready for any number of runs of any program. It is read-only and may be shared.
+type Script struct {
+	trace  *signal.Trace
+	events []event // of the columns, by scan; each column is the slot of its number
+	plain  bool    // they are all that happens, and mean the same in every program
+}
+
+// event is an input's new value from a scan on, or an act.
+type event struct {
+	scan  int
+	slot  int // which of the player's
+	value int64
+	verb  string // signal.Write for an input
+}
+
+// ScriptOf makes a script ready.
+func ScriptOf(trace *signal.Trace) *Script {
+	s := &Script{trace: trace, plain: len(trace.Acts) == 0, events: make([]event, 0, 4*len(trace.Columns)+len(trace.Acts))}
+	for i, column := range trace.Columns {
+		s.plain = s.plain && column.Kind != signal.Text
+		for change := range column.Stream(0, trace.Scans) {
+			s.events = append(s.events, event{change.Scan, i, change.Value, signal.Write})
+		}
+	}
+	inOrder(s.events)
+	return s
+}
+
+// inOrder sorts events by scan. Of one scan a restart comes first: what is written then is written after it.
+func inOrder(list []event) {
+	slices.SortStableFunc(list, func(a, b event) int { return cmp.Or(a.scan-b.scan, rank(a.verb)-rank(b.verb)) })
+}
+
+func rank(verb string) int {
+	if verb == signal.Restart {
+		return 0
+	}
+	return 1
+}
+
+// events lists what a script does to a program, and the slots to which it does it.
+func (c *Code) events(script *Script) (list []event, slots []Slot, err error) {
+	columns := script.trace.Columns
+	slots = make([]Slot, len(columns), len(columns)+len(script.trace.Acts))
+	for i, column := range columns {
+		slot, ok := c.Slot(column.Name)
+		if !ok || !slot.Input {
+			return nil, nil, fmt.Errorf("the script sets %s, which is not an input of the program", column.Name)
+		}
+		slots[i] = slot
+	}
+	if script.plain {
+		return script.events, slots, nil
+	}
+	list = slices.Clone(script.events)
+	for i := range list {
+		e := &list[i]
+		if column := columns[e.slot]; column.Kind == signal.Text && slots[e.slot].Type.Class == check.Enumeration {
+			e.value, _ = slots[e.slot].Type.Parse(column.Format(e.value)) // named in the script's own order
+		}
+	}
+	for _, act := range script.trace.Acts {
+		e, slot, err := c.act(act, script.trace)
+		if err != nil {
+			return nil, nil, err
+		}
+		e.slot = len(slots)
+		list, slots = append(list, e), append(slots, slot)
+	}
+	inOrder(list)
+	return list, slots, nil
+}
+
+func (c *Code) act(act signal.Act, script *signal.Trace) (event, Slot, error) {
+	e := event{scan: act.Scan, verb: act.Verb}
+	if act.Verb == signal.Restart {
+		return e, Slot{}, nil
+	}
+	slot, ok := c.Slot(act.Name)
+	if !ok || slot.Type.Class == check.Text {
+		return e, slot, fmt.Errorf("the script has %s %s at scan %d, which is not a number, time or BOOL of the program. %s", act.Verb, act.Name,
+			act.Scan, source.Meant(act.Name, c.Names()))
+	}
+	if act.Verb == signal.Unforce {
+		if column := script.Column(slot.Name); column != nil && slot.Input {
+			e.value = column.At(act.Scan)
+		}
+		return e, slot, nil
+	}
+	v, err := slot.Type.Parse(act.Value)
+	if err != nil {
+		return e, slot, fmt.Errorf("the script has %s %s at scan %d: %w", act.Verb, act.Name, act.Scan, err)
+	}
+	e.value = v
+	return e, slot, nil
+}
