@@ -122,16 +122,15 @@ func (t *table) compared() {
 
 const batch = 20_000
 
-// program returns the eleven rungs as a function that executes a batch of scans.
+// program returns the eleven rungs as a function that executes a batch of scans, from the start: a run's instructions are limited.
 func program() func() {
 	code := compile(elevenRungs)
-	m := code.Start(10 * time.Millisecond)
 	on, _ := code.Slot("on")
 	tray, _ := code.Slot("tray")
-	if off, ok := code.Slot("off"); ok {
-		m.Write(off, 1)
-	}
+	off, _ := code.Slot("off")
 	return func() {
+		m := code.Start(10 * time.Millisecond)
+		m.Write(off, 1)
 		for i := range batch {
 			m.Write(on, int64(i>>6&1))
 			m.Write(tray, int64(i>>3&1))

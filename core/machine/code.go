@@ -12,7 +12,8 @@
 // compile*.go and layout.go make the code; they share this room because they share
 // its hundred instructions, which nobody else has use for. execute.go is the loop,
 // with block.go, timer.go and counter.go for the standard blocks; scan.go is one scan,
-// with forces; play.go plays whole scripts. skip.go passes over what goes on as it did, as foresee*.go
+// with forces, of which track.go leaves out what has not changed since it ran, in code that cut*.go cuts to pieces.
+// play.go plays whole scripts (script.go) and records them (record.go); skip.go passes over what goes on as it did, as foresee*.go
 // and line.go prove by executing a cycle on values that move evenly.
 // What happens within a scan, element by element, core/observe tells.
 //
@@ -121,6 +122,10 @@ const (
 	opTON
 	opTOF
 	opCTU // n: index of the type in counting
+	// Of code that is cut into stretches.
+	opNext       // to the first stretch from the nth on whose bit is set in word b, or to a; where they begin is in the words from c on
+	opNoticeBit  // where bit a is not as in b, it is copied there, and the bits of word c are set in word d
+	opNoticeWord // the same with words a and b
 
 	// From here on what the loop leaves to others.
 

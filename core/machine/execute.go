@@ -2,6 +2,7 @@ package machine
 
 import (
 	"math"
+	"math/bits"
 
 	"celandine/core/check"
 	"celandine/core/real"
@@ -266,6 +267,26 @@ func (m memory) loop(pc, fuel int, now int64) (int, int, Cause) {
 			q := reached(in.n, cv, pv)
 			m.put(in.a+wayOut, q)
 			m.put(in.e, q)
+		case opNext:
+			fuel -= between(since, at)
+			dirty := m.word(in.b)
+			n := bits.TrailingZeros64(uint64(*dirty) >> in.n << in.n)
+			at = m.instruction(int(in.a))
+			if n < mostStretches {
+				*dirty &^= 1 << n
+				at = m.instruction(int(*m.word(in.c + uint32(n))))
+			}
+			since = at
+		case opNoticeBit:
+			if now, before := m.both(in.a), m.both(in.b); *now != *before {
+				*before = *now
+				*m.word(in.d) |= *m.word(in.c)
+			}
+		case opNoticeWord:
+			if now, before := m.word(in.a), m.word(in.b); *now != *before {
+				*before = *now
+				*m.word(in.d) |= *m.word(in.c)
+			}
 		default:
 			if fuel -= between(since, at); fuel < 0 {
 				return m.pc(at) - 1, 0, OutOfFuel

@@ -1,6 +1,9 @@
 package machine
 
-import "unsafe"
+import (
+	"slices"
+	"unsafe"
+)
 
 // This file alone reads and writes memory without bounds checks, since a scan does little
 // else. It is safe because of [Code.verified]: every operand of every instruction that the loop in
@@ -53,6 +56,8 @@ func (m memory) put(at uint32, v byte) {
 // pairs are the two values of a bit in memory.
 var pairs = [2][pair]byte{{0, 1}, {1, 0}}
 
+func (m memory) both(at uint32) *[pair]byte { return (*[pair]byte)(unsafe.Add(m.bits, uintptr(at))) }
+
 func (m memory) word(i uint32) *int64 { return (*int64)(unsafe.Add(m.words, uintptr(i)*8)) }
 
 func (m memory) link(i uint32) link { return *(*link)(unsafe.Add(m.links, uintptr(i)*4)) }
@@ -70,6 +75,7 @@ const (
 	aFrom    = 'l' // the first link; the next field is the end
 	aTimer   = 'T' // its bits; the next field is its first word
 	aCounter = 'C'
+	aTable   = 's' // the first of the words with the stretches' places
 	unused   = '.'
 )
 
@@ -81,6 +87,7 @@ var operandsOf = [...]string{
 	opMove: "ww", opAdd: "www", opEqual: "pwwb", opLess: "pwwb", opLessEqual: "pwwb",
 	opJump: "t", opJumpIf: "tb", opJumpUnless: "tb", opUnlessRise: "tbpp",
 	opTON: "T.wbp", opTOF: "T.wbp", opCTU: "C.wbpb",
+	opNext: "tws", opNoticeBit: "ppww", opNoticeWord: "wwww",
 }
 
 // verified reports whether the loop can execute the code without leaving its memory. Two ends stand last, since the
@@ -136,6 +143,10 @@ func (c *Code) holds(kind rune, fields []uint32) bool {
 		return at%pair == 0 && at+timerBits <= bits && uint64(fields[1])+timerWords <= words
 	case aCounter:
 		return at%pair == 0 && at+counterBits <= bits && uint64(fields[1])+counterWords <= words
+	case aTable:
+		return at+mostStretches <= words && !slices.ContainsFunc(c.start.words[at:at+mostStretches], func(pc int64) bool {
+			return pc < 0 || pc+1 >= int64(len(c.instructions))
+		})
 	case aFrom:
 		return c.linksWithin(at, uint64(fields[1]))
 	}

@@ -42,7 +42,7 @@ func (w *Watch) Play(script *Script) (*Run, error) {
 	return run, err
 }
 
-// Step does what Play does and executes every scan.
+// Step does what Play does and executes every scan, and all of it: what Play and [Machine.Scan] leave out is held to it.
 func (c *Code) Step(script *signal.Trace, watch []string) (*Run, error) {
 	w, err := c.Watch(watch)
 	if err != nil {
@@ -173,6 +173,7 @@ func (p *player) set(scan int) {
 }
 
 func (p *player) step() *Fault {
+	p.m.whole = true
 	for scan := range p.scans {
 		if fault := p.one(scan); fault != nil {
 			return fault

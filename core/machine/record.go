@@ -17,6 +17,11 @@ type Recorder struct {
 	words []watchedWord
 	texts []watched
 	image []byte // of the bits, as they were recorded last
+
+	// Until something changes again there is nothing to record, if nothing was on a slope.
+	last    *Machine
+	changes int
+	flat    bool
 }
 
 type watched struct {
@@ -94,6 +99,10 @@ func (m *Machine) Still(name string) (*signal.Column, error) {
 
 // Record notes the values at the end of a scan. Scans are recorded in order, from any one on.
 func (r *Recorder) Record(m *Machine, scan int) {
+	if r.flat && r.last == m && r.changes == m.changes {
+		return
+	}
+	r.last, r.changes, r.flat = m, m.changes, true
 	if len(r.bits) > 0 {
 		r.recordBits(m.bits[:m.code.live.bit], scan)
 	}
@@ -102,9 +111,11 @@ func (r *Recorder) Record(m *Machine, scan int) {
 		v := m.words[w.index]
 		if v == w.foreseen && !w.column.Empty() {
 			w.foreseen += w.slope
+			r.flat = r.flat && w.slope == 0
 			continue
 		}
 		w.slope = w.column.Append(scan, v)
+		r.flat = r.flat && w.slope == 0
 		w.foreseen = v + w.slope
 	}
 	for _, w := range r.texts {

@@ -28,6 +28,12 @@ type Machine struct {
 	forces []force
 	fuel   int // instructions left in this scan
 	used   int // instructions executed in scans that are over
+
+	tracked *tracks // nil: the code is executed as it stands
+	ran     int     // scans since then
+	trackAt int     // after so many it is cut, if it can be
+	whole   bool    // it is never cut
+	changes int     // how often something in memory may have changed
 }
 
 // Start returns a machine before its first scan.
@@ -42,6 +48,7 @@ func (m *Machine) load(c *Code) {
 	m.code = c
 	m.bits, m.words, m.texts = slices.Clone(c.start.bits), slices.Clone(c.start.words), slices.Clone(c.start.texts)
 	m.memory = memoryOf(c, m.bits, m.words)
+	m.untrack(settled)
 }
 
 // A Fault ended a run. The scan in which it happened has no place in the trace.
@@ -74,6 +81,16 @@ func (m *Machine) ReadText(s Slot) string { return m.texts[s.index] }
 
 // Write sets a value once; the logic may overwrite it in the next scan.
 func (m *Machine) Write(s Slot, v int64) {
+	if !s.bit || m.bits[s.index] != byte(v&1) {
+		m.write(s, v)
+	}
+}
+
+func (m *Machine) write(s Slot, v int64) {
+	m.changes++
+	if m.tracked != nil {
+		m.touch(s, v)
+	}
 	if s.bit {
 		put(m.bits, s.index, byte(v&1))
 		return
@@ -96,6 +113,7 @@ type force struct {
 // after every write and before publication.
 func (m *Machine) Force(s Slot, v int64) {
 	m.Release(s)
+	m.untrack(settled)
 	m.unfuse()
 	m.forces = append(m.forces, force{s, v})
 	m.Write(s, v)
@@ -137,9 +155,13 @@ func (m *Machine) applyForces() {
 
 // Scan executes one scan, with the input image as it stands: the tasks that are due.
 func (m *Machine) Scan() *Fault {
-	now := int64(m.scan) * int64(m.period)
 	if m.used > RunBudget {
 		return m.fault(m.code.tasks[0].start, tooLong)
+	}
+	now := int64(m.scan) * int64(m.period)
+	if m.tracked != nil {
+		m.tracked.scan(m, now)
+		return nil
 	}
 	m.fuel = Budget
 	first := m.first()
@@ -157,6 +179,10 @@ func (m *Machine) Scan() *Fault {
 		put(m.bits, m.code.firstScan, 0)
 	}
 	m.scan++
+	m.changes++
+	if m.ran++; m.ran == m.trackAt {
+		m.track()
+	}
 	return nil
 }
 
