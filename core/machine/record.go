@@ -102,25 +102,25 @@ func (r *Recorder) Record(m *Machine, scan int) {
 	if r.flat && r.last == m && r.changes == m.changes {
 		return
 	}
-	r.last, r.changes, r.flat = m, m.changes, true
+	first, slopes := r.last == nil, int64(0)
+	r.last, r.changes = m, m.changes
 	if len(r.bits) > 0 {
 		r.recordBits(m.bits[:m.code.live.bit], scan)
 	}
 	for i := range r.words {
 		w := &r.words[i]
 		v := m.words[w.index]
-		if v == w.foreseen && !w.column.Empty() {
-			w.foreseen += w.slope
-			r.flat = r.flat && w.slope == 0
-			continue
+		if v != w.foreseen || first {
+			w.slope = w.column.Append(scan, v)
+			w.foreseen = v
 		}
-		w.slope = w.column.Append(scan, v)
-		r.flat = r.flat && w.slope == 0
-		w.foreseen = v + w.slope
+		w.foreseen += w.slope
+		slopes |= w.slope
 	}
 	for _, w := range r.texts {
 		w.column.AppendText(scan, m.texts[w.index])
 	}
+	r.flat = slopes == 0
 }
 
 // recordBits looks at each bit only when any has changed.
