@@ -291,10 +291,14 @@ export class Bench {
   /** The last beginning that is under way: what is done meanwhile is done after it, to both programs. */
   #beginning: Promise<void> | null = null
 
-  async #afresh(file: string, text: string) {
-    // One after the other: two at once would take each other's scans.
+  #afresh(file: string, text: string) {
+    return this.#inTurn(() => this.#fromScratch(file, text))
+  }
+
+  /** Beginnings come one after the other: two at once would take each other's scans. */
+  async #inTurn(begin: () => Promise<void>) {
     const before = this.#beginning
-    const beginning = before ? before.then(() => this.#fromScratch(file, text)) : this.#fromScratch(file, text)
+    const beginning = before ? before.then(begin) : begin()
     this.#beginning = beginning
     await beginning
     if (this.#beginning === beginning) this.#beginning = null
@@ -330,8 +334,13 @@ export class Bench {
   }
 
   /** Plays a scenario from the beginning; stops where the hand-in first went wrong. */
-  async play(file: string, text: string, r: Rehearsal) {
+  play(file: string, text: string, r: Rehearsal) {
     this.#forget()
+    return this.#inTurn(() => this.#rehearse(file, text, r))
+  }
+
+  async #rehearse(file: string, text: string, r: Rehearsal) {
+    this.#round++
     this.#text = text
     this.notice = ''
     await this.#try(async () => {
@@ -559,28 +568,26 @@ export class Bench {
     if (this.loaded) await this.#try(async () => void (await this.core.device(name, change)))
   }
 
-  async do(verb: 'force' | 'unforce' | 'write', name: string, value = '') {
-    this.#worked = true
-    await this.#try(async () => {
-      await this.core.do(verb, name, value)
-      await this.partner?.core.do(verb, name, value).catch(() => {}) // it may lack the name
-      if (!this.running) await this.#advance(1)
-    })
+  do(verb: 'force' | 'unforce' | 'write', name: string, value = '') {
+    return this.#toBoth((core) => core.do(verb, name, value))
   }
 
   /** Takes the supply away and gives it back: what is not retained begins anew in the next scan. */
-  async supply() {
-    await this.#try(async () => {
-      await this.core.do('restart', '')
-      await this.partner?.core.do('restart', '')
-      if (!this.running) await this.#advance(1)
-    })
+  supply() {
+    return this.#toBoth((core) => core.do('restart', ''))
   }
 
-  async release() {
+  release() {
+    return this.#toBoth((core) => core.release())
+  }
+
+  /** Does something to this program and to the one beside it, and shows the scan that sees it. */
+  async #toBoth(work: (core: Core) => Promise<unknown>) {
+    await this.#beginning
+    this.#worked = true
     await this.#try(async () => {
-      await this.core.release()
-      await this.partner?.core.release()
+      await work(this.core)
+      if (this.partner) await work(this.partner.core).catch(() => {}) // it may lack the name
       if (!this.running) await this.#advance(1)
     })
   }

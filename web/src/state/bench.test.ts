@@ -268,15 +268,42 @@ test('two programs beside each other show where they differ', async () => {
   expect(bench.partner).toBeNull()
 })
 
-test('a beginning asked for while another is under way comes after it, for both programs', async () => {
-  await begun()
-  const other = await newBench()
-  let slow = 0 // the first answers of the program itself take their time
+/** Lets the next drawing take its time, and with it the beginning that it is for. */
+function slowly() {
+  let slow = 0
   const draw = bench.core.draw.bind(bench.core)
   bench.core.draw = async (program) => {
     if (slow++ < 1) await new Promise((done) => setTimeout(done, 50))
     return draw(program)
   }
+}
+
+const still: Trace = { period: 10_000_000, scans: 40, signals: [] }
+const rehearsed = {
+  exercise: mist.name,
+  evidence: { scenario: 'still', inputs: still, expected: still, actual: still },
+}
+
+describe('what is done while a program begins is done after that', () => {
+  const cases: [string, () => Promise<void>, () => unknown, unknown][] = [
+    ['a force', () => bench.do('force', 'mist_valve', 'TRUE'), () => bench.value('mist_valve'), 'TRUE'],
+    ['a value written', () => bench.do('write', 'mist_valve', 'TRUE'), () => bench.value('mist_valve'), 'TRUE'],
+    ['the supply lost', () => bench.supply(), () => bench.view?.scans, 2],
+    ['forces let go', () => bench.release(), () => bench.view?.scans, 2],
+    ['a scenario', () => bench.play('mine.ladder', holdIn, rehearsed), () => bench.running, true],
+  ]
+  test.each(cases)('%s', async (_, work, seen, wanted) => {
+    await begun()
+    slowly()
+    await Promise.all([begun(), work()])
+    expect([bench.problem, seen()]).toEqual(['', wanted])
+  })
+})
+
+test('a beginning asked for while another is under way comes after it, for both programs', async () => {
+  await begun()
+  const other = await newBench()
+  slowly()
   const compared = bench.compare(other, 'mine.ladder', holdIn)
   await vi.waitFor(() => expect(bench.partner).toBe(other))
   const again = begun()
