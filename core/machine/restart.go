@@ -7,7 +7,7 @@ import "celandine/core/check"
 
 // Restart does what a restart does, before the next scan, in which FIRST_SCAN is TRUE and once-tasks run again.
 func (m *Machine) Restart() {
-	m.untrack(settled)
+	m.untrack()
 	fresh := m.code.Start(m.period)
 	for _, v := range m.code.program.Variables {
 		if v.Same != nil || v.Role == check.Input || v.Retain {

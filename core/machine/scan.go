@@ -31,7 +31,7 @@ type Machine struct {
 
 	tracked *tracks // nil: the code is executed as it stands
 	ran     int     // scans since then
-	trackAt int     // after so many it is cut, if it can be
+	patient int     // after so many it is cut, if it can be
 	whole   bool    // it is never cut
 	changes int     // how often something in memory may have changed
 }
@@ -48,7 +48,8 @@ func (m *Machine) load(c *Code) {
 	m.code = c
 	m.bits, m.words, m.texts = slices.Clone(c.start.bits), slices.Clone(c.start.words), slices.Clone(c.start.texts)
 	m.memory = memoryOf(c, m.bits, m.words)
-	m.untrack(settled)
+	m.patient = settled
+	m.untrack()
 }
 
 // A Fault ended a run. The scan in which it happened has no place in the trace.
@@ -113,7 +114,7 @@ type force struct {
 // after every write and before publication.
 func (m *Machine) Force(s Slot, v int64) {
 	m.Release(s)
-	m.untrack(settled)
+	m.untrack()
 	m.unfuse()
 	m.forces = append(m.forces, force{s, v})
 	m.Write(s, v)
@@ -180,7 +181,7 @@ func (m *Machine) Scan() *Fault {
 	}
 	m.scan++
 	m.changes++
-	if m.ran++; m.ran == m.trackAt {
+	if m.ran++; m.ran == m.patient {
 		m.track()
 	}
 	return nil

@@ -288,7 +288,7 @@ func worth(scans, executed, most int) bool {
 
 // advance moves the state on by so many cycles.
 func (m *Machine) advance(c cycle, times int) {
-	m.untrack(settled)
+	m.untrack()
 	for _, w := range c.moved {
 		m.words[w.word] += w.by * int64(times)
 	}

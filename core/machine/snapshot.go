@@ -20,7 +20,7 @@ func (m *Machine) Snapshot() Snapshot {
 
 // Restore returns to a state that a machine of the same code had. What a run may execute is counted anew from there.
 func (m *Machine) Restore(s Snapshot) {
-	m.untrack(settled)
+	m.untrack()
 	m.scan, m.used = s.scan, 0
 	copy(m.bits, s.bits)
 	copy(m.words, s.words)

@@ -25,10 +25,10 @@ type tracks struct {
 type own struct{ bits, words []bool }
 
 const (
-	settled = 256 // scans after which a program is cut
-	window  = 64  // scans after which it is seen whether it was worth it
-	longer  = 8   // so many times as long it is left alone where it was not
-	worthy  = 4   // stretches that are worth it
+	settled = 1000 // scans after which a program is cut: about as many as cutting it takes
+	window  = 64   // scans after which it is seen whether it was worth it
+	longer  = 8    // so many times as long it is left alone where it was not
+	worthy  = 4    // stretches that are worth it
 
 	mostStretches = 64 // a word has a bit for each
 )
@@ -42,9 +42,9 @@ func (m *Machine) track() {
 	m.tracked = c.tracks(m)
 }
 
-// untrack goes on with the code as it stands, for so many scans at least. What is in memory may be another's.
-func (m *Machine) untrack(scans int) {
-	m.tracked, m.ran, m.trackAt = nil, 0, scans
+// untrack goes on with the code as it stands, for a while at least. What is in memory may be another's.
+func (m *Machine) untrack() {
+	m.tracked, m.ran = nil, 0
 	m.changes++
 }
 
@@ -65,7 +65,8 @@ func (t *tracks) scan(m *Machine, now int64) {
 // review ends what has not been worth it lately.
 func (t *tracks) review(m *Machine) {
 	if t.spent > window*t.plain {
-		m.untrack(longer * m.trackAt)
+		m.patient *= longer
+		m.untrack()
 	}
 	t.spent, t.scans = 0, 0
 }
@@ -80,7 +81,7 @@ func (m *Machine) touch(s Slot, v int64) {
 	switch {
 	case m.Read(s) == v:
 	case own[at]:
-		m.untrack(m.trackAt)
+		m.untrack()
 	default:
 		*t.word(t.dirty) |= int64(list[at])
 	}

@@ -60,9 +60,9 @@ func TestCutIsWhole(t *testing.T) {
 		kept := whole.Snapshot()
 		for scan := range 150 {
 			disturbed(t, code, &kept, whole, other)
-			whole.untrack(settled)
+			whole.untrack()
 			if other.tracked == nil {
-				other.trackAt = other.ran + 1
+				other.patient = other.ran + 1
 			} else {
 				cut++
 			}
@@ -107,6 +107,38 @@ func disturbed(t *rapid.T, code *Code, kept *Snapshot, machines ...*Machine) {
 	case what == 97:
 		on("a", func(m *Machine, _ Slot) { m.Restore(*kept) })
 	}
+}
+
+// A script that is played and skipped by a program that is cut as soon as it can be gives what stepping through it gives.
+func TestCutProgramsAreSkipped(t *testing.T) {
+	cut := 0
+	rapid.Check(t, func(t *rapid.T) {
+		g := &rungs{generator{t}}
+		text := g.program()
+		if rapid.Bool().Draw(t, "text") {
+			text = g.statements()
+		}
+		code := compileText(t, text)
+		watch, err := code.Watch(code.Names())
+		require.NoError(t, err)
+		script := ScriptOf(randomScript(t, 10*time.Millisecond))
+		stepped, whole, err := watch.play(script, (*player).step)
+		require.NoError(t, err)
+		skipped, other, err := watch.play(script, func(p *player) *Fault {
+			p.m.patient = 1
+			fault := p.skip()
+			if p.m.tracked != nil {
+				cut++
+			}
+			return fault
+		})
+		require.NoError(t, err)
+		for i, c := range stepped.Trace.Columns {
+			require.Equal(t, c.Segments(), skipped.Trace.Columns[i].Segments(), "%s in\n%s", c.Name, text)
+		}
+		require.Equal(t, whole.Snapshot(), other.Snapshot(), text)
+	})
+	assert.Positive(t, cut, "programs that were cut at the end")
 }
 
 // What changes in every scan is executed as it stands; what rests is not executed.
