@@ -77,9 +77,12 @@ func (c *Code) find(name string) (root, bool) {
 		return c.roots[n], true
 	}
 	unit, own, full := strings.Cut(name, ".")
+	of := func(r root) bool { return full && r.variable.Unit != "" && equalFold(r.variable.Unit, unit) }
+	if n, ok := c.named[strings.ToLower(own)]; ok && of(c.roots[n]) {
+		return c.roots[n], true // most names are one program's alone
+	}
 	for _, r := range c.roots {
-		v := r.variable
-		if v.Address != "" && equalFold(v.Address, name) || full && v.Unit != "" && equalFold(v.Name, own) && equalFold(v.Unit, unit) {
+		if v := r.variable; v.Address != "" && equalFold(v.Address, name) || of(r) && equalFold(v.Name, own) {
 			return r, true
 		}
 	}
