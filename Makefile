@@ -17,7 +17,7 @@
 
 SHELL := /bin/bash
 export PATH := $(CURDIR)/.tools/bin:$(PATH)
-console := $(shell find web/src web/public web/index.html web/vite.config.ts web/svelte.config.js web/tsconfig.json web/package-lock.json -type f -not -name celandine.wasm -not -name wasm_exec.js 2>/dev/null)
+console := $(shell find web/src web/public web/index.html web/vite.config.ts web/svelte.config.js web/tsconfig.json web/package-lock.json -type f -not -name "*.wasm" -not -name wasm_exec.js 2>/dev/null)
 sources := $(shell find cmd cli client cluster core courses bridge folder mistake release report service web -name '*.go' -o -name '*.sql' -o -name 'packed*.txt' 2>/dev/null | grep -v node_modules) $(shell find courses/glasshouse -type f)
 
 PORT ?= 8460
@@ -33,9 +33,10 @@ web/node_modules/.package-lock.json: web/package.json web/package-lock.json
 	@cd web && npm ci --no-audit --no-fund --no-update-notifier --loglevel=error
 	@touch $@
 
-# The core for the browser, and Go's own script that loads it.
-core := $(shell find core bridge mistake cmd/celandine-wasm -name '*.go' -not -name '*_test.go')
+# The core for the browser: what answers a key, and the whole. Beside them Go's own script that loads them.
+core := $(shell find core bridge mistake cmd/celandine-wasm cmd/celandine-editor -name '*.go' -not -name '*_test.go')
 web/src/core/celandine.wasm: $(core) go.mod go.sum
+	@GOOS=js GOARCH=wasm go build -trimpath -ldflags='-s -w' -o web/src/core/editor.wasm ./cmd/celandine-editor
 	@GOOS=js GOARCH=wasm go build -v -trimpath -ldflags='-s -w' -o $@ ./cmd/celandine-wasm
 	@cp "$$(go env GOROOT)/lib/wasm/wasm_exec.js" web/src/core/wasm_exec.js
 

@@ -7,6 +7,7 @@ import (
 	"strings"
 	"time"
 
+	"celandine/bridge/editor"
 	"celandine/core/block"
 	"celandine/core/check"
 	"celandine/core/exercise"
@@ -18,8 +19,8 @@ import (
 )
 
 // put compiles a program for the bench; what is wrong with it is the answer, not an error.
-func (p *Page) put(in program, take func(*check.Program, *machine.Code) error) (put, error) {
-	program, code, problems := p.compile(in)
+func (p *Page) put(in editor.Program, take func(*check.Program, *machine.Code) error) (put, error) {
+	program, code, problems := p.Compile(in)
 	if code != nil {
 		if err := take(program, code); err != nil {
 			return put{}, err
@@ -47,7 +48,7 @@ func namesOf(code *machine.Code) []string {
 	return code.Names()
 }
 
-func (p *Page) start(in program) (put, error) {
+func (p *Page) start(in editor.Program) (put, error) {
 	return p.put(in, func(program *check.Program, code *machine.Code) (err error) {
 		for key, input := range p.inputs {
 			p.states[key], p.broken[key] = input.Initial, nil
@@ -60,7 +61,7 @@ func (p *Page) start(in program) (put, error) {
 
 // played is a scenario that works a program's inputs, and what is expected of it.
 type played struct {
-	program
+	editor.Program
 	Script   *signal.Trace `json:"script"`
 	Expected *signal.Trace `json:"expected"`
 	Drawn    bool          `json:"drawn,omitempty"` // what is expected is what somebody predicted
@@ -68,7 +69,7 @@ type played struct {
 
 // play begins anew with a scenario that works the inputs; what is expected of it stands beside the trace.
 func (p *Page) play(in played) (put, error) {
-	put, err := p.start(in.program)
+	put, err := p.start(in.Program)
 	if err == nil && p.bench != nil {
 		p.bench.Play(in.Script)
 		p.expected, p.beside = in.Expected, "expected"
@@ -79,7 +80,7 @@ func (p *Page) play(in played) (put, error) {
 	return put, err
 }
 
-func (p *Page) replace(in program) (put, error) {
+func (p *Page) replace(in editor.Program) (put, error) {
 	if p.bench == nil {
 		return p.start(in)
 	}

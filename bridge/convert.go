@@ -5,13 +5,14 @@ import (
 	"fmt"
 	"strings"
 
+	"celandine/bridge/editor"
 	"celandine/core/convert"
 	"celandine/core/source"
 )
 
 // converting is a program that is wanted in another language.
 type converting struct {
-	program
+	editor.Program
 	Language string `json:"language"`
 }
 
@@ -23,7 +24,7 @@ type converted struct {
 
 // convert says a program in another language, or why that cannot be.
 func (p *Page) convert(in converting) (converted, error) {
-	text, problems := convert.To(in.Language, source.NewFile(in.File, in.Text), p.points)
+	text, problems := convert.To(in.Language, source.NewFile(in.File, in.Text), p.Points)
 	out := converted{Text: text, Told: []string{}}
 	for _, d := range problems {
 		if problems.HasErrors() == (d.Severity == source.Error) {

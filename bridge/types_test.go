@@ -14,6 +14,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"celandine/bridge"
+	"celandine/bridge/editor"
 	"celandine/core/assist"
 	"celandine/core/block"
 	"celandine/core/check"
@@ -83,6 +84,11 @@ func TestConsoleHasTheCallsTypes(t *testing.T) {
 	for _, name := range sorted(w.text) {
 		text += "\n" + w.text[name]
 	}
+	editing := ""
+	for _, c := range editor.Calls() {
+		editing += "  '" + c.Name + "',\n"
+	}
+	text += "\n/** The calls that the editor answers by itself. */\nexport const editing: string[] = [\n" + editing + "]\n"
 	text += "\n/** The language's words, for its colours. */\nexport const language = {\n" + listOf("keywords", syntax.Keywords()) +
 		listOf("types", types()) + listOf("blocks", blocks()) + "}\n"
 	const place = "../web/src/core/calls.ts"

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"strings"
 
+	"celandine/bridge/editor"
 	"celandine/core/exercise"
 	"celandine/core/signal"
 	"celandine/core/workshop"
@@ -127,10 +128,10 @@ var inWorkshop = []Call{
 	call("sentence", func(_ *Page, in sentence) (changed, error) {
 		return changedBy(workshop.Sentence(in.read(), in.File, in.Says))
 	}),
-	call("begun", func(_ *Page, in inLanguage) (written, error) {
-		return written{workshop.Begun(in.read(), in.Language)}, nil
+	call("begun", func(_ *Page, in inLanguage) (editor.Written, error) {
+		return editor.Written{Text: workshop.Begun(in.read(), in.Language)}, nil
 	}),
-	call("rungs", func(_ *Page, in program) ([]workshop.RungText, error) { return workshop.Rungs(in.Text), nil }),
+	call("rungs", func(_ *Page, in editor.Program) ([]workshop.RungText, error) { return workshop.Rungs(in.Text), nil }),
 	call("differences", func(_ *Page, in twoFolders) ([]string, error) {
 		return workshop.Differences(folder{in.Before}.read(), folder{in.After}.read()), nil
 	}),
@@ -160,7 +161,7 @@ type judged struct {
 
 type tried struct {
 	folder
-	program
+	editor.Program
 }
 
 type edited struct {

@@ -8,6 +8,7 @@ import (
 
 	"celandine/core/drawing"
 	"celandine/core/syntax"
+	"celandine/core/wiring"
 )
 
 func drawCommand() *cobra.Command {
@@ -55,7 +56,7 @@ func drawWiring(c *cobra.Command, exercise, out string) error {
 	if err != nil {
 		return err
 	}
-	return emit(c, out, []byte(drawing.Wiring(g.Exercise.Inputs, g.Exercise.Outputs)))
+	return emit(c, out, []byte(wiring.Picture(g.Exercise.Inputs, g.Exercise.Outputs)))
 }
 
 func drawBodies(c *cobra.Command, path, out string, layOut func(*syntax.Diagram, drawing.Names) []drawing.Network) error {

@@ -48,7 +48,7 @@ func BenchmarkLongProgram(b *testing.B) {
 		const laid = async (work) => { await quiet(); const t = performance.now(); work(); await Promise.resolve(); await Promise.resolve(); box.getBoundingClientRect(); document.body.offsetHeight; return performance.now() - t }
 		const times = []
 		const another = () => {
-			const worker = new Worker(performance.getEntriesByType('resource').map((e) => e.name).find((n) => n.includes('worker')), {type: 'module'})
+			const worker = new Worker(performance.getEntriesByType('resource').map((e) => e.name).find((n) => n.includes('worker')), {type: 'module', name: 'editor'})
 			return {
 				ask: (call, argument) => new Promise((done) => { worker.onmessage = done; worker.postMessage({id: 1, call, argument: JSON.stringify(argument)}) }),
 				end: () => worker.terminate(),

@@ -17,9 +17,9 @@ export default defineConfig({
   plugins: [
     tailwindcss(),
     svelte(),
-    // Beside each file its compressed forms, for web.go to choose from. The core is large: the last percents of it would take minutes.
-    compressed(/\.(js|css)$/, 11),
-    compressed(/\.wasm$/, 9),
+    // Beside each file its compressed forms, for web.go to choose from. The whole core is large: the last percents of it would take minutes.
+    compressed(/(\.(js|css)|editor.*\.wasm)$/, 11),
+    compressed(/celandine.*\.wasm$/, 9),
   ],
   build: {
     outDir: 'dist',

@@ -1,25 +1,11 @@
 //go:build js && wasm
 
-// Celandine-wasm puts the core into the browser: one function, celandine(call, argument), with JSON both ways.
+// Celandine-wasm is the whole core for the browser.
 package main
 
 import (
-	"runtime/debug"
-	"syscall/js"
-
 	"celandine/bridge"
+	"celandine/bridge/browser"
 )
 
-func main() {
-	debug.SetGCPercent(400) // there is one thread, and what it collects the learner waits for
-	page := bridge.New()
-	js.Global().Set("celandine", js.FuncOf(func(_ js.Value, args []js.Value) any {
-		answer, err := page.Call(args[0].String(), []byte(args[1].String()))
-		if err != nil {
-			return map[string]any{"problem": err.Error()}
-		}
-		return map[string]any{"answer": string(answer)}
-	}))
-	js.Global().Call("celandineReady")
-	select {}
-}
+func main() { browser.Serve(bridge.New().Call) }

@@ -7,7 +7,6 @@
 package assist
 
 import (
-	"regexp"
 	"strings"
 
 	"celandine/core/block"
@@ -175,22 +174,19 @@ func (t Text) callee(u *syntax.Unit, path string) []name {
 	return t.behind(u, path)
 }
 
-var step = regexp.MustCompile(`^([A-Za-z]\w*)((?:\[[^\]]*\])?)\.?`)
-
 // behind lists the members of what a path such as racks[2].settle names.
 func (t Text) behind(u *syntax.Unit, path string) []name {
 	names := t.scope(u)
 	for path != "" {
-		m := step.FindStringSubmatch(path)
-		if m == nil {
-			return nil
-		}
-		n, ok := find(names, m[1])
+		part, indexed, rest, ok := first(path)
 		if !ok {
 			return nil
 		}
-		names = t.members(n, m[2] != "")
-		path = path[len(m[0]):]
+		n, ok := find(names, part)
+		if !ok {
+			return nil
+		}
+		names, path = t.members(n, indexed), rest
 	}
 	return names
 }

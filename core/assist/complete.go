@@ -1,7 +1,6 @@
 package assist
 
 import (
-	"regexp"
 	"strings"
 
 	"celandine/core/block"
@@ -42,22 +41,17 @@ type Completion struct {
 	Offers []Offer // none: nothing can be said
 }
 
-var (
-	written = regexp.MustCompile(`\w*$`)
-	path    = regexp.MustCompile(`((?:[A-Za-z]\w*(?:\[[^\]\n]*\])?\.)+)$`)
-)
-
 // Complete offers what could stand at an offset.
 func (t Text) Complete(offset int) Completion {
 	before := t.File.Text[:offset]
-	from := offset - len(written.FindString(before))
+	from := offset - len(written(before))
 	out := Completion{From: from}
 	before = before[:from]
 	u := t.unitAt(offset)
 	switch {
 	case inRemark(before) || from < offset && before != "" && strings.ContainsAny(before[from-1:], "%#"):
-	case path.MatchString(before):
-		p := strings.TrimSuffix(path.FindString(before), ".")
+	case owner(before) != "":
+		p := strings.TrimSuffix(owner(before), ".")
 		for _, m := range t.behind(u, p) {
 			out.Offers = append(out.Offers, Offer{Label: m.text, Kind: Property, Detail: m.typeText() + " of " + p})
 		}
@@ -126,14 +120,12 @@ func opened(before string) (at int, callee string) {
 			depth++
 		case '(', '[':
 			if depth--; depth < 0 {
-				return i, called.FindString(before[:i])
+				return i, called(before[:i])
 			}
 		}
 	}
 	return -1, ""
 }
-
-var called = regexp.MustCompile(`[A-Za-z][\w.]*(?:\[[^\]\n]*\])?$`)
 
 // arguments offers what a call has not been given yet.
 func (t Text) arguments(u *syntax.Unit, callee, given string) (list []Offer) {
@@ -142,7 +134,7 @@ func (t Text) arguments(u *syntax.Unit, callee, given string) (list []Offer) {
 		if m.output {
 			sign = " => "
 		}
-		if !regexp.MustCompile(`(?i)\b` + m.text + `\s*(:=|=>)`).MatchString(given) {
+		if !gives(given, m.text) {
 			list = append(list, Offer{Label: m.text, Kind: Property, Detail: m.typeText() + " of " + callee, Insert: m.text + sign, First: true})
 		}
 	}

@@ -2,7 +2,6 @@ package assist
 
 import (
 	"fmt"
-	"regexp"
 	"strings"
 
 	"celandine/core/block"
@@ -17,8 +16,6 @@ type Description struct {
 	From, To int // offsets
 }
 
-var whole = regexp.MustCompile(`[A-Za-z]\w*(?:\[[^\]\n]*\])?(?:\.[A-Za-z]\w*(?:\[[^\]\n]*\])?)*`)
-
 // Describe tells what the name at an offset is.
 func (t Text) Describe(offset int) (d Description) {
 	start := strings.LastIndexByte(t.File.Text[:offset], '\n') + 1
@@ -26,7 +23,7 @@ func (t Text) Describe(offset int) (d Description) {
 	if n := strings.IndexByte(t.File.Text[offset:], '\n'); n >= 0 {
 		end = offset + n
 	}
-	for _, at := range whole.FindAllStringIndex(t.File.Text[start:end], -1) {
+	for _, at := range paths(t.File.Text[start:end]) {
 		from, to := start+at[0], start+at[1]
 		if offset < from || offset > to || inRemark(t.File.Text[:from]) {
 			continue

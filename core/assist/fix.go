@@ -1,7 +1,6 @@
 package assist
 
 import (
-	"regexp"
 	"strings"
 
 	"celandine/core/rewrite"
@@ -30,13 +29,11 @@ func (t Text) Fixes(d source.Diagnostic) (list []Fix) {
 		list = append(list, Fix{"Write :=", from, to, ":="})
 	case d.Code == source.Assignment && there == ":=":
 		list = append(list, Fix{"Write =", from, to, "="})
-	case d.Code == source.Undeclared && plainName.MatchString(there):
+	case d.Code == source.Undeclared && isName(there):
 		list = append(list, t.declarations(there, from, to)...)
 	}
 	return list
 }
-
-var plainName = regexp.MustCompile(`^[A-Za-z]\w*$`)
 
 // declarations are the ways to declare a name, with the types that its place implies.
 func (t Text) declarations(named string, from, to int) (list []Fix) {
@@ -72,15 +69,6 @@ func difference(name, before, after string) Fix {
 	return Fix{name, from, len(before) - same, after[from : len(after)-same]}
 }
 
-var (
-	inContact = regexp.MustCompile(`[\[(]\s*(/|[PNSR]\s)?\s*$`)
-	closes    = regexp.MustCompile(`^\s*[\])@]`)
-	counted   = regexp.MustCompile(`^\s*(<|>|=\s*[-\d]|[+*]|-[^-]|:=\s*-?\d)`)
-	counts    = regexp.MustCompile(`(<|>|[^:]=|[+*]|[^-]-)\s*$`)
-	timed     = regexp.MustCompile(`(?i)^\s*(:=|[<>=]+)\s*(T|TIME)#`)
-	presets   = regexp.MustCompile(`(?i)\bPT\s*:=\s*$`)
-)
-
 // Implied lists the types that a name's place implies: one that is called is a block, a contact or coil is a BOOL, what stands beside a
 // number counts, what stands beside a time is one.
 func (t Text) Implied(from, to int) []string {
@@ -88,11 +76,11 @@ func (t Text) Implied(from, to int) []string {
 	switch {
 	case strings.HasPrefix(strings.TrimLeft(after, " \t"), "("):
 		return t.callable()
-	case timed.MatchString(after) || presets.MatchString(before):
+	case timed(after) || presets(before):
 		return []string{"TIME"}
-	case counted.MatchString(after) || counts.MatchString(before):
+	case counted(after) || counts(before):
 		return []string{"INT", "DINT", "REAL"}
-	case inContact.MatchString(before) && closes.MatchString(after):
+	case inContact(before) && closes(after):
 		return []string{"BOOL"}
 	}
 	return []string{"BOOL", "INT"}

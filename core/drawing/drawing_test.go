@@ -16,7 +16,6 @@ import (
 
 	"celandine/core/coretest"
 	"celandine/core/drawing"
-	"celandine/core/exercise"
 	"celandine/core/signal"
 	"celandine/core/source"
 	"celandine/core/syntax"
@@ -88,34 +87,6 @@ func TestSketchPlaces(t *testing.T) {
 	})
 }
 
-// A wiring plan has each point with its contact as it rests, and is well formed whatever the points are called.
-func TestWiring(t *testing.T) {
-	svg := drawing.Wiring([]exercise.Point{
-		{Name: "on", Address: "%IX0.0", Device: "button", Label: "Mist <ON> & more", Type: "BOOL"},
-		{Name: "off", Address: "%IX0.1", Device: "switch", Closed: true, Label: "Off", Type: "BOOL"},
-		{Name: "temp", Address: "%IW2", Device: "sensor", Label: "Bed", Type: "INT", Unit: "°C"},
-	}, []exercise.Point{{Name: "valve", Address: "%QX0.0", Device: "valve", Label: "Bed 1", Type: "BOOL"}})
-	d := xml.NewDecoder(strings.NewReader(svg))
-	named := []string{}
-	for {
-		token, err := d.Token()
-		if err == io.EOF {
-			break
-		}
-		require.NoError(t, err)
-		if start, ok := token.(xml.StartElement); ok {
-			for _, a := range start.Attr {
-				if a.Name.Local == "data-name" {
-					named = append(named, a.Value)
-				}
-			}
-		}
-	}
-	assert.Equal(t, []string{"on", "off", "temp", "valve"}, named)
-	assert.Contains(t, svg, "<title>Off: switch at %IX0.1, normally closed: TRUE at rest</title>")
-	assert.Equal(t, 2, strings.Count(svg, `class="rest"`), "only on/off inputs have a contact")
-}
-
 var update = flag.Bool("update", false, "write the pictures anew, to be looked at")
 
 // The pictures in testdata/svg are what is drawn, to the tenth of a pixel: a change of one is looked at.
@@ -148,16 +119,6 @@ func TestPictures(t *testing.T) {
 	fan := signal.Steps("fan", signal.Bool, []signal.Change{{Scan: 0, Value: 0}, {Scan: 20, Value: 1}, {Scan: 260, Value: 0}})
 	stays(t, "timing.svg", drawing.Timing(&signal.Trace{Period: 10 * time.Millisecond, Scans: 400,
 		Columns: []*signal.Column{fan, elapsed, level}}, 900).SVG())
-
-	stays(t, "wiring.svg", drawing.Wiring([]exercise.Point{
-		{Name: "on", Address: "%IX0.0", Device: "button", Label: "Mist ON", Type: "BOOL"},
-		{Name: "off", Address: "%IX0.1", Device: "switch", Closed: true, Label: "Mist OFF", Type: "BOOL"},
-		{Name: "temp", Address: "%IW2", Device: "sensor", Label: "Bed", Type: "INT", Unit: "°C"},
-	}, []exercise.Point{
-		{Name: "valve", Address: "%QX0.0", Device: "valve", Label: "Bed 1 mist", Type: "BOOL"},
-		{Name: "fan", Address: "%QX0.1", Device: "motor", Label: "Roof vent", Type: "BOOL"},
-		{Name: "lamp", Address: "%QX0.2", Device: "lamp", Label: "Lamp", Type: "BOOL"},
-	}))
 }
 
 func stays(t *testing.T, name, got string) {

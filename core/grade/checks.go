@@ -14,7 +14,7 @@ func checkOne(c exercise.Check, code *machine.Code, t *signal.Trace) Signal {
 	out := Signal{Signal: c.Signal}
 	column := t.Column(c.Signal)
 	if column == nil {
-		out.Missing = Lacking(c.Signal, code)
+		out.Missing = machine.Wanted{Name: c.Signal}.Lacking(code)
 		return out
 	}
 	to := min(c.To, t.Scans)

@@ -87,7 +87,7 @@ func (g *Grader) Moved() (source.List, error) {
 func (g *Grader) solutionDoes(code *machine.Code, s exercise.Scenario) (*signal.Trace, error) {
 	var names []string
 	for _, one := range g.Exercise.Graded {
-		names = append(names, candidates(one, code)[0]) // Prepare found it
+		names = append(names, wanted(one).In(code)[0]) // Prepare found it
 	}
 	run, err := code.Play(s.Script, names)
 	if err != nil {

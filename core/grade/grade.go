@@ -170,20 +170,7 @@ func Points(e *exercise.Exercise) []check.Point {
 // Compile parses, checks and compiles the files of one program. The code is nil when
 // there are errors.
 func Compile(files []*source.File, points []check.Point) (*check.Program, *machine.Code, source.List) {
-	return compiled(check.Files(files, points))
-}
-
-// CompileTrees does what Compile does with files that were parsed, and what was told of them.
-func CompileTrees(trees []*syntax.File, told source.List, points []check.Point) (*check.Program, *machine.Code, source.List) {
-	return compiled(check.Trees(trees, told, points))
-}
-
-func compiled(program *check.Program, problems source.List) (*check.Program, *machine.Code, source.List) {
-	if program == nil {
-		return nil, nil, problems
-	}
-	code, large := machine.Compile(program)
-	return program, code, append(problems, large...)
+	return machine.CompileChecked(check.Files(files, points))
 }
 
 // Missing tells of each graded name that a program lacks, with the nearest
@@ -196,57 +183,16 @@ func (g *Grader) Missing(files []*source.File) []string {
 	if code == nil {
 		return nil
 	}
-	return LackingOf(g.Exercise.Graded, code)
+	var list []machine.Wanted
+	for _, one := range g.Exercise.Graded {
+		list = append(list, wanted(one))
+	}
+	return code.Lacking(list)
 }
 
-// LackingOf tells of each graded thing that a program lacks.
-func LackingOf(graded []exercise.Graded, code *machine.Code) (list []string) {
-	for _, one := range graded {
-		if len(candidates(one, code)) == 0 {
-			list = append(list, lacks(one, code))
-		}
-	}
-	return list
-}
-
-func lacks(one exercise.Graded, code *machine.Code) string {
-	if one.Block != "" {
-		return fmt.Sprintf("the program has no %s, whose %s is graded; declare one, with any name", one.Block, one.Member)
-	}
-	return Lacking(one.Signal, code)
-}
-
-// mostCandidates bounds the instances of a hand-in among which the one that matches best is looked for.
-const mostCandidates = 64
-
-// candidates lists what a graded thing can be in a program: the name, or the member of each instance of the block.
-func candidates(one exercise.Graded, code *machine.Code) (names []string) {
-	if one.Block == "" {
-		if _, ok := code.Slot(one.Signal); ok {
-			return []string{one.Signal}
-		}
-		return nil
-	}
-	for _, instance := range code.Instances(one.Block) {
-		if name := instance + "." + one.Member; len(names) < mostCandidates {
-			if _, ok := code.Slot(name); ok {
-				names = append(names, name)
-			}
-		}
-	}
-	return names
-}
-
-// Lacking tells of a name that a program lacks, with the nearest that it has.
-func Lacking(name string, code *machine.Code) string {
-	message := fmt.Sprintf("the program has nothing named %s", name)
-	if hint := source.Meant(name, code.Names()); hint != "" {
-		return message + "; " + strings.ToLower(hint[:1]) + hint[1:]
-	}
-	if instance, _, ok := strings.Cut(name, "."); ok {
-		return message + fmt.Sprintf("; declare a block named %s", instance)
-	}
-	return message
+// wanted is a graded thing as it is looked for in a program.
+func wanted(one exercise.Graded) machine.Wanted {
+	return machine.Wanted{Name: one.Signal, Block: one.Block, Member: one.Member}
 }
 
 // Check returns the diagnostics of a hand-in against the exercise.
@@ -426,7 +372,7 @@ func (g *Grader) compared(i, j int, name string, code *machine.Code, p played) S
 	got := p.run.Trace.Column(name)
 	switch {
 	case got == nil:
-		out.Signal, out.Missing = one.Name(), lacks(one, code)
+		out.Signal, out.Missing = one.Name(), wanted(one).Lacking(code)
 		return out
 	case !kindred(want.Kind, got.Kind):
 		out.Missing = fmt.Sprintf("%s is %s in the program; %s is graded", name, aKind(got.Kind), aKind(want.Kind))

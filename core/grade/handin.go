@@ -39,7 +39,7 @@ func (g *Grader) Read(name string, files []*source.File) *Handin {
 	h.could = make([][]string, len(g.Exercise.Graded))
 	for j, one := range g.Exercise.Graded {
 		if h.code != nil {
-			h.could[j] = candidates(one, h.code)
+			h.could[j] = wanted(one).In(h.code)
 		}
 	}
 	return h

@@ -29,7 +29,7 @@ func (p *preparation) complain(at source.Span, hint, format string, args ...any)
 func (p *preparation) graded() {
 	for _, one := range p.Exercise.Graded {
 		name := ""
-		if list := candidates(one, p.code); len(list) > 0 {
+		if list := wanted(one).In(p.code); len(list) > 0 {
 			name = list[0]
 		}
 		p.names = append(p.names, name)

@@ -56,6 +56,15 @@ func compileProgram(p *check.Program, fused bool) (*Code, source.List) {
 	return c.code, nil
 }
 
+// CompileChecked compiles what a check gave, if that is a program. The code is nil where something is wrong; what was told comes first.
+func CompileChecked(program *check.Program, told source.List) (*check.Program, *Code, source.List) {
+	if program == nil {
+		return nil, nil, told
+	}
+	code, large := Compile(program)
+	return program, code, append(told, large...)
+}
+
 type compiler struct {
 	code      *Code
 	sizes     *sizes

@@ -3,7 +3,6 @@ package rewrite
 import (
 	"errors"
 	"fmt"
-	"regexp"
 	"strings"
 
 	"celandine/core/source"
@@ -73,12 +72,10 @@ func (p *Program) commentBehind(v *syntax.Variable) *syntax.Comment {
 	return nil
 }
 
-var identifier = regexp.MustCompile(`^[A-Za-z_]\w*$`)
-
 // legal reports what cannot be a name.
 func legal(name string) error {
 	switch {
-	case !identifier.MatchString(name) || strings.Contains(name, "__") || strings.HasSuffix(name, "_"):
+	case !syntax.IsName(name) || strings.Contains(name, "__") || strings.HasSuffix(name, "_"):
 		return fmt.Errorf("%q cannot be a name: write letters, digits and single underscores, beginning with a letter", name)
 	case syntax.IsKeyword(name):
 		return fmt.Errorf("%s is a word of the language and cannot be a name; write my_%s, for example", strings.ToUpper(name),

@@ -1,7 +1,7 @@
 package syntax
 
 import (
-	"regexp"
+	"slices"
 	"strings"
 	"unicode"
 	"unicode/utf8"
@@ -59,7 +59,18 @@ func (s *scanner) next() Token {
 }
 
 func isLetter(c byte) bool { return c == '_' || 'a' <= c && c <= 'z' || 'A' <= c && c <= 'Z' }
-func isDigit(c byte) bool  { return '0' <= c && c <= '9' }
+
+// IsName reports a text of letters, digits and underscores that does not begin with a digit.
+func IsName(text string) bool {
+	for i := range len(text) {
+		if !isLetter(text[i]) && (i == 0 || !isDigit(text[i])) {
+			return false
+		}
+	}
+	return text != ""
+}
+
+func isDigit(c byte) bool { return '0' <= c && c <= '9' }
 
 func (s *scanner) skipBlank() {
 	for s.at < len(s.text) {
@@ -257,8 +268,18 @@ func (s *scanner) digits() {
 	}
 }
 
-// bareTime is a time without its T#.
-var bareTime = regexp.MustCompile(`(?i)^(\d+(\.\d+)?(d|h|ms|m|s|us|ns))+$`)
+// isBareTime reports a time without its T#: 5s, 1m30s.
+func isBareTime(text string) bool {
+	for rest := strings.ToLower(text); rest != ""; {
+		number := strings.TrimLeft(rest, "0123456789")
+		unit := strings.TrimLeft(number, "dhmsun")
+		if number == rest || unit == number || !slices.Contains([]string{"d", "h", "m", "s", "ms", "us", "ns"}, number[:len(number)-len(unit)]) {
+			return false
+		}
+		rest = unit
+	}
+	return text != ""
+}
 
 // leadingDigit reads a name like 2nd_valve, reports it, and stands in for it
 // a legal one.
@@ -267,7 +288,7 @@ func (s *scanner) leadingDigit(start int) Token {
 		s.at++
 	}
 	text := s.text[start:s.at]
-	if bareTime.MatchString(text) {
+	if isBareTime(text) {
 		s.problems.Add(source.WrongLiteral, s.span(start), "Write T#"+text+".", "%s is no time as it stands.", text)
 		return Token{Kind: Typed, Text: "T#" + text, Word: "T#" + strings.ToUpper(text), Span: s.span(start)}
 	}

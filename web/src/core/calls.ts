@@ -6,7 +6,6 @@ export interface Calls {
   open: { in: Opening; out: Opened }
   check: { in: Program; out: Checked }
   format: { in: Program; out: Written }
-  grade: { in: Handin; out: Result }
   draw: { in: Sketch; out: Drawn }
   amend: { in: Amending; out: Amended }
   clip: { in: Cut; out: Written }
@@ -16,6 +15,7 @@ export interface Calls {
   complete: { in: Position; out: Completion }
   describe: { in: Position; out: Description }
   implied: { in: Naming; out: string[] }
+  grade: { in: Handin; out: Result }
   start: { in: Program; out: Put }
   play: { in: Played; out: Put }
   replace: { in: Program; out: Put }
@@ -1079,6 +1079,22 @@ export interface Write {
 export interface Written {
   text: string
 }
+
+/** The calls that the editor answers by itself. */
+export const editing: string[] = [
+  'open',
+  'check',
+  'format',
+  'draw',
+  'amend',
+  'clip',
+  'names',
+  'variables',
+  'blocks',
+  'complete',
+  'describe',
+  'implied',
+]
 
 /** The language's words, for its colours. */
 export const language = {

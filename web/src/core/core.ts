@@ -1,5 +1,6 @@
 // The core as the page asks it. The types of its calls are made from the core's own.
 import type { Exercise, Trace } from '../contract'
+import { editing } from './calls'
 import type { Calls, Drawn as Sent, Geometry, Network, Place, Program, Rung as Known, Step } from './calls'
 
 export type {
@@ -48,14 +49,15 @@ export interface Host {
   end(): void
 }
 
-/** The core in a worker of its own. */
+/** A part of the core in a worker of its own. */
 class WorkerHost implements Host {
-  #worker = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' })
+  #worker: Worker
   #waiting = new Map<number, { done: (answer: string) => void; fail: (error: Error) => void }>()
   #last = 0
   #broken: Error | null = null
 
-  constructor() {
+  constructor(name: 'editor' | 'whole') {
+    this.#worker = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module', name })
     this.#worker.onmessage = (event: MessageEvent<{ id: number; answer?: string; problem?: string }>) => {
       const { id, answer, problem } = event.data
       const waiting = this.#waiting.get(id)
@@ -84,13 +86,52 @@ class WorkerHost implements Host {
   }
 }
 
+/** The core as it is loaded: first what answers a key, and behind it, or when it is asked for, the whole. */
+export class Loading implements Host {
+  #load: (name: 'editor' | 'whole') => Host
+  #editor: Host | null = null
+  #whole: Host | null = null
+  #opened: string | null = null
+
+  constructor(load: (name: 'editor' | 'whole') => Host = (name) => new WorkerHost(name)) {
+    this.#load = load
+  }
+
+  ask(call: string, argument: string): Promise<string> {
+    if (!editing.includes(call)) return this.#all().ask(call, argument)
+    if (call === 'open') {
+      this.#opened = argument
+      if (this.#whole) void this.#whole.ask(call, argument).catch(() => {}) // the editor tells what is wrong
+    }
+    this.#editor ??= this.#load('editor')
+    const answer = this.#editor.ask(call, argument)
+    if (!this.#whole) void answer.catch(() => {}).then(() => this.#ended || this.#all())
+    return answer
+  }
+
+  #ended = false
+
+  #all(): Host {
+    if (this.#whole) return this.#whole
+    const whole = (this.#whole = this.#load('whole'))
+    if (this.#opened !== null) void whole.ask('open', this.#opened).catch(() => {})
+    return whole
+  }
+
+  end() {
+    this.#ended = true
+    this.#editor?.end()
+    this.#whole?.end()
+  }
+}
+
 /** One serves the page; calls are answered in order. */
 export class Core {
   #host: Host
   #geometry = new Map<string, Geometry>()
   #laid = new Map<string, Network>()
 
-  constructor(host: Host = new WorkerHost()) {
+  constructor(host: Host = new Loading()) {
     this.#host = host
   }
 

@@ -1,6 +1,8 @@
-// The core, off the main thread. A message is {id, call, argument}; the answer has the same id.
+// The core, off the main thread: what answers a key, where the worker is named editor, or the whole. A message is {id, call, argument}; the
+// answer has the same id.
 import './wasm_exec.js'
-import address from './celandine.wasm?url'
+import whole from './celandine.wasm?url'
+import editor from './editor.wasm?url'
 
 declare class Go {
   importObject: WebAssembly.Imports
@@ -17,7 +19,7 @@ const host = self as unknown as Host
 const ready = new Promise<void>((done, fail) => {
   host.celandineReady = done
   const go = new Go()
-  WebAssembly.instantiateStreaming(fetch(address), go.importObject)
+  WebAssembly.instantiateStreaming(fetch(self.name === 'editor' ? editor : whole), go.importObject)
     .then(({ instance }) => go.run(instance))
     .catch(fail)
 })

@@ -1,4 +1,4 @@
-package bridge
+package editor
 
 import (
 	"strings"
@@ -12,8 +12,8 @@ func (p *Page) assisted(text string) assist.Text {
 	t := assist.Text{}
 	t.File, t.Tree = p.parse(text)
 	for _, one := range p.wires {
-		t.Points = append(t.Points, assist.Point{Name: one.Name, Type: one.Type, Address: one.Address, Label: one.Label, Device: one.Device,
-			Closed: one.Closed})
+		t.Points = append(t.Points, assist.Point{Name: one.Name, Type: one.Type, Address: one.At, Label: one.Label, Device: one.Device,
+			Closed: one.Contact == "closed"})
 	}
 	return t
 }
@@ -86,7 +86,7 @@ func (p *Page) fixes(text string, problems source.List) [][]fix {
 
 // naming is a program and a name in it that is not declared.
 type naming struct {
-	program
+	Program
 	Name string `json:"name"`
 }
 

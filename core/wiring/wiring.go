@@ -1,4 +1,7 @@
-package drawing
+// Package wiring draws how a panel is wired.
+//
+// In come an exercise's points; out comes a picture that stands alone. It knows nothing of programs.
+package wiring
 
 import (
 	"fmt"
@@ -21,10 +24,10 @@ const (
 	returnAt    = 418.0
 )
 
-// Wiring draws how a panel is wired, as a picture that stands alone: the supply, each device with its contact as it rests, its
+// Picture draws how a panel is wired, as a picture that stands alone: the supply, each device with its contact as it rests, its
 // terminal with address and name, and each output with its load. A device is in a group with its name as data-name; what it looks
 // like when it is worked, and its wire when it is broken, are there too, not displayed.
-func Wiring(inputs, outputs []exercise.Point) string {
+func Picture(inputs, outputs []exercise.Point) string {
 	p := &plan{y: 8}
 	p.side(inputs, p.input, "Inputs", supplyAt)
 	p.side(outputs, p.output, "Outputs", returnAt)

@@ -1,4 +1,4 @@
-package bridge
+package editor
 
 import (
 	"fmt"
@@ -14,7 +14,7 @@ import (
 
 // sketch is what a page asks of the drawing: a program's text, and how many columns a rung may have.
 type sketch struct {
-	program
+	Program
 	Columns int `json:"columns"`
 }
 
@@ -154,14 +154,4 @@ func (p *Page) marks(text string, problems source.List) []mark {
 		}
 	}
 	return list
-}
-
-// wiring draws how the panel is wired.
-func (p *Page) wiring(nothing) (picture, error) {
-	return picture{drawing.Wiring(p.panel, p.wires[len(p.panel):])}, nil
-}
-
-// picture is a drawing as SVG.
-type picture struct {
-	SVG string `json:"svg"`
 }

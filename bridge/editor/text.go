@@ -1,4 +1,4 @@
-package bridge
+package editor
 
 import (
 	"strings"
@@ -36,13 +36,13 @@ func (p *Page) amend(in amending) (amended, error) {
 
 // cut is a stretch of a rung's elements, or, without a path, a rung.
 type cut struct {
-	program
+	Program
 	At    rewrite.Place `json:"at"`
 	Count int           `json:"count"`
 }
 
 // clip returns the text of elements or of a rung.
-func (p *Page) clip(in cut) (out written, err error) {
+func (p *Page) clip(in cut) (out Written, err error) {
 	if len(in.At.Path) == 0 {
 		out.Text, err = p.rewritten(in.Text).RungText(in.At)
 	} else {
@@ -71,7 +71,7 @@ func placeOf(o rewrite.Occurrence) namePlace {
 
 // position is a place in a text; line and column count from 1, in characters.
 type position struct {
-	program
+	Program
 	Line   int `json:"line"`
 	Column int `json:"column"`
 }
@@ -94,7 +94,7 @@ type listed struct {
 }
 
 // variables lists what each unit declares, and the panel's points.
-func (p *Page) variables(in program) ([]listed, error) {
+func (p *Page) variables(in Program) ([]listed, error) {
 	f, tree := p.parse(in.Text)
 	rewritten := rewrite.Of(f, tree)
 	type owned struct {
@@ -115,7 +115,7 @@ func (p *Page) variables(in program) ([]listed, error) {
 			add(v, n)
 		}
 	}
-	for _, point := range p.points {
+	for _, point := range p.Points {
 		label := p.labels[strings.ToLower(point.Name)]
 		add(rewrite.Variable{Name: point.Name, Section: "panel", Type: point.Type.Name, Address: point.Address, Description: label}, -1)
 	}
@@ -143,7 +143,7 @@ type box struct {
 }
 
 // blocks lists the boxes that a text can use, its own first.
-func (p *Page) blocks(in program) ([]box, error) {
+func (p *Page) blocks(in Program) ([]box, error) {
 	_, tree := p.parse(in.Text)
 	list := []box{}
 	for _, u := range tree.Units {

@@ -1,0 +1,221 @@
+// Package editor is what the console asks of the core with every key: what is wrong with a text, how it is drawn, what could stand at the
+// cursor, and the text after a change of its drawing. Each is a call with JSON in and JSON out.
+//
+// In comes the name of a call and its argument; out comes its answer, or an error that a person can read. One [Page] serves one page of the
+// console. It knows an exercise by its panel alone and runs nothing, so that it is small: what is a room's that reads exercises, runs
+// programs or marks them, package bridge asks. cmd/celandine-editor puts it into the browser, where it answers the first key.
+package editor
+
+import (
+	"encoding/json"
+	"fmt"
+	"reflect"
+	"slices"
+	"strings"
+
+	"celandine/core/block"
+	"celandine/core/check"
+	"celandine/core/machine"
+	"celandine/core/rewrite"
+	"celandine/core/source"
+	"celandine/core/syntax"
+	"celandine/mistake"
+)
+
+// A Page holds one exercise's panel, and the text that was last read.
+type Page struct {
+	Points []check.Point  // of the panel; what they are at rest makes no difference here
+	Tasks  []machine.Task // of the exercise
+	wires  []Point
+	labels map[string]string // what each point is, by lower-case name
+	graded []machine.Wanted
+	sent   map[string]bool // the rungs whose geometry the page has
+	file   *source.File    // the last text that was parsed, and its tree
+	tree   *syntax.File
+	told   source.List // of the text while it was parsed
+}
+
+// New returns a page with no panel.
+func New() *Page { return &Page{sent: map[string]bool{}, labels: map[string]string{}} }
+
+// A Call is something that the console may ask of a page, with the types of its argument and its answer.
+type Call[P any] struct {
+	Name    string
+	In, Out reflect.Type
+	Answer  func(page P, argument []byte) (any, error)
+}
+
+// Asking makes a call of what answers it.
+func Asking[P, In, Out any](name string, do func(P, In) (Out, error)) Call[P] {
+	return Call[P]{name, reflect.TypeFor[In](), reflect.TypeFor[Out](), func(p P, argument []byte) (any, error) {
+		var in In
+		if err := json.Unmarshal(argument, &in); err != nil {
+			return nil, fmt.Errorf("reading the call: %w", err)
+		}
+		return do(p, in)
+	}}
+}
+
+// Answer answers one of some calls.
+func Answer[P any](calls []Call[P], page P, name string, argument []byte) ([]byte, error) {
+	at := slices.IndexFunc(calls, func(c Call[P]) bool { return c.Name == name })
+	if at < 0 {
+		return nil, fmt.Errorf("the core has no call %s", name)
+	}
+	var answer []byte
+	err := mistake.Guard("answering the call "+name, func() error {
+		given, err := calls[at].Answer(page, argument)
+		if err != nil {
+			return err
+		}
+		answer, err = json.Marshal(given)
+		return err
+	})
+	return answer, err
+}
+
+var calls = []Call[*Page]{
+	Asking("open", (*Page).Open), Asking("check", (*Page).check), Asking("format", (*Page).format),
+	Asking("draw", (*Page).draw), Asking("amend", (*Page).amend), Asking("clip", (*Page).clip),
+	Asking("names", (*Page).names), Asking("variables", (*Page).variables), Asking("blocks", (*Page).blocks),
+	Asking("complete", (*Page).complete), Asking("describe", (*Page).describe), Asking("implied", (*Page).implied),
+}
+
+// Calls lists what the console may ask.
+func Calls() []Call[*Page] { return slices.Clone(calls) }
+
+// Call answers one call.
+func (p *Page) Call(name string, argument []byte) ([]byte, error) {
+	return Answer(calls, p, name, argument)
+}
+
+// parse reads a text. The last is kept, for one call after the other is about the same.
+func (p *Page) parse(text string) (*source.File, *syntax.File) {
+	if p.file == nil || p.file.Text != text {
+		p.file = source.NewFile("program", text)
+		p.tree, p.told = syntax.Parse(p.file)
+	}
+	return p.file, p.tree
+}
+
+// rewritten is a text as it is to be changed.
+func (p *Page) rewritten(text string) *rewrite.Program { return rewrite.Of(p.parse(text)) }
+
+// Point and gradedName are an exercise's as the service's own description of itself has them.
+type Point struct {
+	Name    string `json:"name"`
+	At      string `json:"at"`
+	Device  string `json:"device"`
+	Contact string `json:"contact"`
+	Label   string `json:"label"`
+	Type    string `json:"type"`
+	Unit    string `json:"unit,omitempty"`
+	Initial int64  `json:"initial,omitempty"`
+}
+
+type gradedName struct {
+	Signal string `json:"signal"`
+	Block  string `json:"block,omitempty"`
+	Member string `json:"member,omitempty"`
+}
+
+// Opening is the exercise that a page is about.
+type Opening struct {
+	Period  string         `json:"period"`
+	Inputs  []Point        `json:"inputs"`
+	Outputs []Point        `json:"outputs"`
+	Graded  []gradedName   `json:"graded"`
+	Tasks   []machine.Task `json:"tasks"`
+}
+
+// device is how a kind of device is shown on the bench, and what is said of it.
+type device struct {
+	Picture block.Picture `json:"picture"`
+	On      string        `json:"on"`
+	Off     string        `json:"off"`
+}
+
+// Opened describes the kinds of device on the panel.
+type Opened struct {
+	Devices map[string]device `json:"devices"`
+}
+
+// Open begins with an exercise.
+func (p *Page) Open(in Opening) (out Opened, err error) {
+	*p = *New()
+	out.Devices = map[string]device{}
+	for n, one := range slices.Concat(in.Inputs, in.Outputs) {
+		typed := check.TypeNamed(one.Type)
+		if typed == nil {
+			return out, fmt.Errorf("the point %s cannot be a %q; write BOOL, INT, DINT or TIME", one.Name, one.Type)
+		}
+		kind, known := block.DeviceNamed(one.Device)
+		if !known {
+			return out, fmt.Errorf("the point %s has the device %q, which there is not", one.Name, one.Device)
+		}
+		out.Devices[kind.Name] = device{kind.Picture, kind.On.Rests, kind.Off.Rests}
+		p.labels[strings.ToLower(one.Name)] = one.Label
+		p.wires = append(p.wires, one)
+		p.Points = append(p.Points, check.Point{Name: one.Name, Type: typed, Address: one.At, Input: n < len(in.Inputs), Label: one.Label})
+	}
+	p.Tasks = in.Tasks
+	for _, g := range in.Graded {
+		p.graded = append(p.graded, machine.Wanted{Name: g.Signal, Block: g.Block, Member: g.Member})
+	}
+	return out, nil
+}
+
+// A Program is a text and its file's name, whose ending tells the language.
+type Program struct {
+	File string `json:"file"`
+	Text string `json:"text"`
+}
+
+// checked is what is wrong with a text, and where in its rungs.
+type checked struct {
+	Diagnostics source.List `json:"diagnostics"`
+	Summary     string      `json:"summary"`
+	Missing     []string    `json:"missing"`
+	Marks       []mark      `json:"marks"`
+	Fixes       [][]fix     `json:"fixes"` // of each diagnostic
+}
+
+func (p *Page) check(in Program) (checked, error) {
+	_, code, problems := p.Compile(in)
+	out := checked{append(source.List{}, problems...), problems.Summary(), []string{}, p.marks(in.Text, problems), p.fixes(in.Text, problems)}
+	if code == nil {
+		return out, nil
+	}
+	out.Missing = append(out.Missing, code.Lacking(p.graded)...)
+	return out, nil
+}
+
+// Compile checks and compiles a program for the exercise; without its code there are errors.
+func (p *Page) Compile(in Program) (*check.Program, *machine.Code, source.List) {
+	file, tree := p.parse(in.Text)
+	file.Name = in.File // by which messages call it
+	program, code, problems := machine.CompileChecked(check.Trees([]*syntax.File{tree}, slices.Clone(p.told), p.Points))
+	if code == nil || len(p.Tasks) == 0 {
+		return program, code, problems
+	}
+	scheduled, err := code.Schedule(p.Tasks)
+	if err != nil {
+		problems.Add(source.WrongTasks, program.Units[0].Tree.Name.Span, "Name the programs as the exercise does.",
+			"The exercise runs its programs as tasks: %v.", err)
+		return nil, nil, problems
+	}
+	return program, scheduled, problems
+}
+
+// Written is a text that the core has made.
+type Written struct {
+	Text string `json:"text"`
+}
+
+func (p *Page) format(in Program) (Written, error) {
+	tree, problems := syntax.Parse(source.NewFile(in.File, in.Text))
+	if problems.HasErrors() {
+		return Written{}, fmt.Errorf("mend the errors first: %s", problems[0].Message)
+	}
+	return Written{syntax.Print(tree)}, nil
+}
