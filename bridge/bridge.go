@@ -6,8 +6,10 @@
 package bridge
 
 import (
+	"encoding/json"
 	"errors"
 	"fmt"
+	"reflect"
 	"slices"
 	"strings"
 	"time"
@@ -52,7 +54,17 @@ type nothing struct{}
 
 // call makes a call of what answers it.
 func call[In, Out any](name string, do func(*Page, In) (Out, error)) Call {
-	return editor.Asking(name, do)
+	return Call{Name: name, In: reflect.TypeFor[In](), Out: reflect.TypeFor[Out](), Answer: func(p *Page, argument []byte) ([]byte, error) {
+		var in In
+		if err := json.Unmarshal(argument, &in); err != nil {
+			return nil, fmt.Errorf("reading the call: %w", err)
+		}
+		out, err := do(p, in)
+		if err != nil {
+			return nil, err
+		}
+		return json.Marshal(out)
+	}}
 }
 
 var errNoBench = errors.New("there is no program on the bench yet")
@@ -70,7 +82,7 @@ func onBench[In, Out any](name string, do func(*Page, In) (Out, error)) Call {
 // inEditor are the calls that the editor answers; here, too, an exercise is opened.
 var inEditor = func() (list []Call) {
 	for _, c := range editor.Calls() {
-		list = append(list, Call{Name: c.Name, In: c.In, Out: c.Out, Answer: func(p *Page, argument []byte) (any, error) {
+		list = append(list, Call{Name: c.Name, In: c.In, Out: c.Out, Answer: func(p *Page, argument []byte) ([]byte, error) {
 			return c.Answer(p.Page, argument)
 		}})
 	}

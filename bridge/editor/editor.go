@@ -7,7 +7,6 @@
 package editor
 
 import (
-	"encoding/json"
 	"fmt"
 	"reflect"
 	"slices"
@@ -42,51 +41,72 @@ func New() *Page { return &Page{sent: map[string]bool{}, labels: map[string]stri
 type Call[P any] struct {
 	Name    string
 	In, Out reflect.Type
-	Answer  func(page P, argument []byte) (any, error)
-}
-
-// Asking makes a call of what answers it.
-func Asking[P, In, Out any](name string, do func(P, In) (Out, error)) Call[P] {
-	return Call[P]{name, reflect.TypeFor[In](), reflect.TypeFor[Out](), func(p P, argument []byte) (any, error) {
-		var in In
-		if err := json.Unmarshal(argument, &in); err != nil {
-			return nil, fmt.Errorf("reading the call: %w", err)
-		}
-		return do(p, in)
-	}}
+	Answer  func(page P, argument []byte) ([]byte, error)
 }
 
 // Answer answers one of some calls.
-func Answer[P any](calls []Call[P], page P, name string, argument []byte) ([]byte, error) {
+func Answer[P any](calls []Call[P], page P, name string, argument []byte) (answer []byte, err error) {
 	at := slices.IndexFunc(calls, func(c Call[P]) bool { return c.Name == name })
 	if at < 0 {
 		return nil, fmt.Errorf("the core has no call %s", name)
 	}
-	var answer []byte
-	err := mistake.Guard("answering the call "+name, func() error {
-		given, err := calls[at].Answer(page, argument)
-		if err != nil {
-			return err
-		}
-		answer, err = json.Marshal(given)
+	err = mistake.Guard("answering the call "+name, func() (err error) {
+		answer, err = calls[at].Answer(page, argument)
 		return err
 	})
 	return answer, err
 }
 
-var calls = []Call[*Page]{
-	Asking("open", (*Page).Open), Asking("check", (*Page).check), Asking("format", (*Page).format),
-	Asking("draw", (*Page).draw), Asking("amend", (*Page).amend), Asking("clip", (*Page).clip),
-	Asking("names", (*Page).names), Asking("variables", (*Page).variables), Asking("blocks", (*Page).blocks),
-	Asking("complete", (*Page).complete), Asking("describe", (*Page).describe), Asking("implied", (*Page).implied),
+// keyed is a call that reads its argument and writes its answer without looking at types, since a key waits for it.
+type keyed struct {
+	Call[*Page]
+	read  func(text []byte, into any) error
+	write func(from any) []byte
+}
+
+func call[In, Out any](name string, do func(*Page, In) (Out, error), read func(*reader, *In), write func([]byte, *Out) []byte) keyed {
+	reads := func(text []byte, into *In) error {
+		return (&reader{text: text}).whole(func(r *reader) { read(r, into) })
+	}
+	return keyed{Call[*Page]{name, reflect.TypeFor[In](), reflect.TypeFor[Out](), func(p *Page, argument []byte) ([]byte, error) {
+		var in In
+		if err := reads(argument, &in); err != nil {
+			return nil, fmt.Errorf("reading the call: %w", err)
+		}
+		out, err := do(p, in)
+		if err != nil {
+			return nil, err
+		}
+		return write(nil, &out), nil
+	}}, func(text []byte, into any) error { return reads(text, into.(*In)) }, func(from any) []byte { return write(nil, from.(*Out)) }}
+}
+
+var calls = []keyed{
+	call("open", (*Page).Open, readOpening, writeOpened),
+	call("check", (*Page).check, readProgram, writeChecked),
+	call("format", (*Page).format, readProgram, writeWritten),
+	call("draw", (*Page).draw, readSketch, writeDrawn),
+	call("amend", (*Page).amend, readAmending, writeAmended),
+	call("clip", (*Page).clip, readCut, writeWritten),
+	call("names", (*Page).names, readPosition, writeListNamePlace),
+	call("variables", (*Page).variables, readProgram, writeListListed),
+	call("blocks", (*Page).blocks, readProgram, writeListBox),
+	call("complete", (*Page).complete, readPosition, writeCompletion),
+	call("describe", (*Page).describe, readPosition, writeDescription),
+	call("implied", (*Page).implied, readNaming, writeListString),
 }
 
 // Calls lists what the console may ask.
-func Calls() []Call[*Page] { return slices.Clone(calls) }
+func Calls() (list []Call[*Page]) {
+	for _, c := range calls {
+		list = append(list, c.Call)
+	}
+	return list
+}
 
 // Call answers one call.
 func (p *Page) Call(name string, argument []byte) ([]byte, error) {
-	return Answer(calls, p, name, argument)
+	return Answer(Calls(), p, name, argument)
 }
 
 // parse reads a text. The last is kept, for one call after the other is about the same.

@@ -159,28 +159,32 @@ func (d Diagnostic) String() string {
 	return s
 }
 
-// MarshalJSON writes the place as file, line and column (from 1) and as byte
-// offsets, so that a script and an editor each find what they need.
-func (d Diagnostic) MarshalJSON() ([]byte, error) {
-	type place struct {
-		Code      Code     `json:"code"`
-		Severity  Severity `json:"severity"`
-		File      string   `json:"file"`
-		Line      int      `json:"line"`
-		Column    int      `json:"column"`
-		EndLine   int      `json:"endLine"`
-		EndColumn int      `json:"endColumn"`
-		Message   string   `json:"message"`
-		Hint      string   `json:"hint,omitempty"`
-	}
-	p := place{Code: d.Code, Severity: d.Severity, Message: d.Message, Hint: d.Hint}
+// Placed is a diagnostic with its place as file, line and column (from 1), so that a script and an editor each find what they need.
+type Placed struct {
+	Code      Code     `json:"code"`
+	Severity  Severity `json:"severity"`
+	File      string   `json:"file"`
+	Line      int      `json:"line"`
+	Column    int      `json:"column"`
+	EndLine   int      `json:"endLine"`
+	EndColumn int      `json:"endColumn"`
+	Message   string   `json:"message"`
+	Hint      string   `json:"hint,omitempty"`
+}
+
+// Placed tells where it is.
+func (d Diagnostic) Placed() Placed {
+	p := Placed{Code: d.Code, Severity: d.Severity, Message: d.Message, Hint: d.Hint}
 	if f := d.Span.File; f != nil {
 		p.File = f.Name
 		p.Line, p.Column = f.Position(d.Span.Start)
 		p.EndLine, p.EndColumn = f.Position(d.Span.End)
 	}
-	return json.Marshal(p)
+	return p
 }
+
+// MarshalJSON writes it with its place.
+func (d Diagnostic) MarshalJSON() ([]byte, error) { return json.Marshal(d.Placed()) }
 
 // UnmarshalJSON reads what MarshalJSON writes; of the place only the file's
 // name stays, with the line and column in it.
