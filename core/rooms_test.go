@@ -19,8 +19,9 @@ import (
 // room may also use what those may.
 var mayImport = map[string][]string{
 	"core":            {},
-	"core/source":     {},
-	"core/signal":     {},
+	"core/say":        {},
+	"core/source":     {"core/say"},
+	"core/signal":     {"core/say"},
 	"core/real":       {},
 	"core/pool":       {},
 	"core/block":      {"core/signal"},
@@ -51,7 +52,7 @@ var mayImport = map[string][]string{
 	"core/coretest":   {"core/oracle", "core/signal"},                   // for tests alone
 	"core/archive":    {"core/coretest", "core/machine", "core/signal"}, // for tests alone
 	"client":          {},
-	"mistake":         {},
+	"mistake":         {"core/say"},
 	"release":         {},
 	"bridge":          {"core", "mistake", "bridge"},
 	"bridge/editor":   {"core/assist", "core/drawing", "core/machine", "core/rewrite", "mistake"}, // it is small

@@ -5,8 +5,9 @@
 package mistake
 
 import (
-	"fmt"
 	"runtime/debug"
+
+	"celandine/core/say"
 )
 
 // A Mistake is a panic that was caught.
@@ -18,7 +19,7 @@ type Mistake struct {
 
 // Error says what a person can do.
 func (m *Mistake) Error() string {
-	return fmt.Sprintf("Celandine made a mistake while %s and stopped there; please report it (%v)", m.Doing, m.Value)
+	return say.Textf("Celandine made a mistake while %s and stopped there; please report it (%v)", m.Doing, m.Value)
 }
 
 // Guard runs a call and returns its error, or a [*Mistake] where it panicked.

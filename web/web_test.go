@@ -3,6 +3,8 @@ package web_test
 import (
 	"net/http"
 	"net/http/httptest"
+	"os"
+	"path/filepath"
 	"regexp"
 	"testing"
 
@@ -38,4 +40,14 @@ func TestConsoleIsServed(t *testing.T) {
 		assert.Equal(t, http.StatusNotFound, answer.Code, missing)
 		assert.Empty(t, answer.Header().Get("Cache-Control"), missing)
 	}
+}
+
+// What the first key needs of the core is a megabyte at most on its way.
+func TestWhatAnswersAKeyIsSmall(t *testing.T) {
+	found, err := filepath.Glob("dist/assets/editor-*.wasm.br")
+	require.NoError(t, err)
+	require.Len(t, found, 1, "make test builds the console first")
+	info, err := os.Stat(found[0])
+	require.NoError(t, err)
+	assert.LessOrEqual(t, info.Size(), int64(1<<20))
 }

@@ -130,8 +130,8 @@ func (g *generator) read(t *testing.T, r reflect.Type, place string, depth int) 
 	case kind == reflect.Slice:
 		of, _ := g.goName(r.Elem())
 		one := fmt.Sprintf("one%d", depth)
-		return fmt.Sprintf("if !r.null() {\n%s = []%s{}\nr.list('[', ']', func() {\nvar %s %s\n%s%s = append(%s, %s)\n})\n}\n", place, of, one, of,
-			g.read(t, r.Elem(), one, depth+1), place, place, one)
+		return fmt.Sprintf("if !r.null() {\n%s = []%s{}\nr.list('[', ']', func() {\nvar %s %s\n%s%s = append(%s, %s)\n})\n}\n",
+			place, of, one, of, g.read(t, r.Elem(), one, depth+1), place, place, one)
 	case kind == reflect.Struct:
 		return fmt.Sprintf("%s(r, &%s)\n", g.reader(t, r), place)
 	}
@@ -188,7 +188,8 @@ func (g *generator) write(t *testing.T, r reflect.Type, place string, depth int)
 	marshals := r.Implements(reflect.TypeFor[json.Marshaler]())
 	switch kind := r.Kind(); {
 	case r == reflect.TypeFor[source.Diagnostic]():
-		return fmt.Sprintf("placed%d := %s.Placed()\nb = %s(b, &placed%d)\n", depth, place, g.structure(t, reflect.TypeFor[source.Placed]()), depth)
+		writes := g.structure(t, reflect.TypeFor[source.Placed]())
+		return fmt.Sprintf("placed%d := %s.Placed()\nb = %s(b, &placed%d)\n", depth, place, writes, depth)
 	case marshals:
 	case kind == reflect.Bool:
 		return fmt.Sprintf("b = appendBool(b, %s)\n", place)
@@ -197,8 +198,8 @@ func (g *generator) write(t *testing.T, r reflect.Type, place string, depth int)
 	case kind == reflect.String:
 		return fmt.Sprintf("b = appendString(b, string(%s))\n", place)
 	case kind == reflect.Slice, kind == reflect.Array:
-		list := fmt.Sprintf("b = append(b, '[')\nfor %s := range %s {\nif %s > 0 {\nb = append(b, ',')\n}\n%s := &%s[%s]\n%s}\nb = append(b, ']')\n", n, place, n,
-			one, place, n, g.write(t, r.Elem(), "(*"+one+")", depth+1))
+		list := fmt.Sprintf("b = append(b, '[')\nfor %s := range %s {\nif %s > 0 {\nb = append(b, ',')\n}\n"+
+			"%s := &%s[%s]\n%s}\nb = append(b, ']')\n", n, place, n, one, place, n, g.write(t, r.Elem(), "(*"+one+")", depth+1))
 		if kind == reflect.Array {
 			return list
 		}
@@ -280,7 +281,8 @@ func TestCodecIsJSON(t *testing.T) {
 
 // What is no JSON, or JSON of another kind, is refused, and read by Go's own reader where it is not.
 func TestNoJSONIsRefused(t *testing.T) {
-	for _, text := range []string{"", "{", "[]", "nul", "null", `{"file":1}`, `{"file":"a"`, `{"file":"a",}`, `{"file":"a"} x`, `{"file":"\u12"}`, `{"file":"\ud800"}`,
+	for _, text := range []string{"", "{", "[]", "nul", "null", `{"file":1}`, `{"file":"a"`, `{"file":"a",}`, `{"file":"a"} x`,
+		`{"file":"\u12"}`, `{"file":"\ud800"}`,
 		`{"file":"\ud83d\ude00"}`, `{"file":null,"other":[1,{"a":[true,false,null,-1.5e3,"x"]}]}`, `{"line":1.5}`, `{"line":-12}`, `{"line":"1"}`,
 		`{"file":"a` + "\n" + `"}`, `{file:1}`, `{"file" "a"}`, strings.Repeat(`{"a":`, 2000), ` { "file" : "a" } `} {
 		var mine, theirs position

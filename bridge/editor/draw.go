@@ -1,8 +1,9 @@
 package editor
 
 import (
-	"fmt"
 	"hash/fnv"
+	"maps"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -82,11 +83,11 @@ func (p *Page) drawn(in sketch) drawn {
 
 // networks lays out a body's block diagrams, where the page does not have them.
 func (p *Page) networks(out *drawn, unit int, body *syntax.Diagram, names drawing.Names, comments []string) {
-	types := fmt.Sprint(names.Types, names.Pins)
+	types := typesIn(names)
 	for i, n := range body.Networks {
 		line, _ := n.Span.File.Position(n.Span.Start)
 		hash := fnv.New64a()
-		fmt.Fprint(hash, "network ", types, " ", n.Span.Text())
+		hash.Write([]byte("network " + types + " " + n.Span.Text()))
 		one := rung{unit, i, strconv.FormatUint(hash.Sum64(), 36), line, n.Span.Start, n.Span.End, comments[i]}
 		out.Networks = append(out.Networks, one)
 		if !p.sent[one.Key] {
@@ -96,17 +97,30 @@ func (p *Page) networks(out *drawn, unit int, body *syntax.Diagram, names drawin
 	}
 }
 
+// typesIn is what a unit declares, in words: what the geometry of its networks depends on.
+func typesIn(names drawing.Names) string {
+	var b strings.Builder
+	for _, name := range slices.Sorted(maps.Keys(names.Types)) {
+		b.WriteString(name + ":" + names.Types[name] + " ")
+	}
+	for _, name := range slices.Sorted(maps.Keys(names.Pins)) {
+		b.WriteString(name + "," + names.Pins[name][0] + "," + names.Pins[name][1] + " ")
+	}
+	return b.String()
+}
+
 // keyOf tells one geometry from another: the rung's text, the width and the types of its blocks.
 func keyOf(r *syntax.Rung, names drawing.Names, columns int) string {
 	var types strings.Builder
 	for _, b := range boxes(r.Net, nil) {
 		if id, ok := b.Call.Callee.(*syntax.Identifier); ok {
 			t := names.Types[strings.ToLower(id.Text)]
-			fmt.Fprint(&types, t, names.Pins[strings.ToLower(t)])
+			pins := names.Pins[strings.ToLower(t)]
+			types.WriteString(t + " " + pins[0] + " " + pins[1] + " ")
 		}
 	}
 	hash := fnv.New64a()
-	fmt.Fprint(hash, columns, " ", types.String(), " ", r.Span.Text())
+	hash.Write([]byte(strconv.Itoa(columns) + " " + types.String() + " " + r.Span.Text()))
 	return strconv.FormatUint(hash.Sum64(), 36)
 }
 

@@ -7,7 +7,6 @@
 package editor
 
 import (
-	"fmt"
 	"reflect"
 	"slices"
 	"strings"
@@ -16,6 +15,7 @@ import (
 	"celandine/core/check"
 	"celandine/core/machine"
 	"celandine/core/rewrite"
+	"celandine/core/say"
 	"celandine/core/source"
 	"celandine/core/syntax"
 	"celandine/mistake"
@@ -48,7 +48,7 @@ type Call[P any] struct {
 func Answer[P any](calls []Call[P], page P, name string, argument []byte) (answer []byte, err error) {
 	at := slices.IndexFunc(calls, func(c Call[P]) bool { return c.Name == name })
 	if at < 0 {
-		return nil, fmt.Errorf("the core has no call %s", name)
+		return nil, say.Errorf("the core has no call %s", name)
 	}
 	err = mistake.Guard("answering the call "+name, func() (err error) {
 		answer, err = calls[at].Answer(page, argument)
@@ -71,7 +71,7 @@ func call[In, Out any](name string, do func(*Page, In) (Out, error), read func(*
 	return keyed{Call[*Page]{name, reflect.TypeFor[In](), reflect.TypeFor[Out](), func(p *Page, argument []byte) ([]byte, error) {
 		var in In
 		if err := reads(argument, &in); err != nil {
-			return nil, fmt.Errorf("reading the call: %w", err)
+			return nil, say.Errorf("reading the call: %v", err)
 		}
 		out, err := do(p, in)
 		if err != nil {
@@ -167,11 +167,11 @@ func (p *Page) Open(in Opening) (out Opened, err error) {
 	for n, one := range slices.Concat(in.Inputs, in.Outputs) {
 		typed := check.TypeNamed(one.Type)
 		if typed == nil {
-			return out, fmt.Errorf("the point %s cannot be a %q; write BOOL, INT, DINT or TIME", one.Name, one.Type)
+			return out, say.Errorf("the point %s cannot be a %q; write BOOL, INT, DINT or TIME", one.Name, one.Type)
 		}
 		kind, known := block.DeviceNamed(one.Device)
 		if !known {
-			return out, fmt.Errorf("the point %s has the device %q, which there is not", one.Name, one.Device)
+			return out, say.Errorf("the point %s has the device %q, which there is not", one.Name, one.Device)
 		}
 		out.Devices[kind.Name] = device{kind.Picture, kind.On.Rests, kind.Off.Rests}
 		p.labels[strings.ToLower(one.Name)] = one.Label
@@ -235,7 +235,7 @@ type Written struct {
 func (p *Page) format(in Program) (Written, error) {
 	tree, problems := syntax.Parse(source.NewFile(in.File, in.Text))
 	if problems.HasErrors() {
-		return Written{}, fmt.Errorf("mend the errors first: %s", problems[0].Message)
+		return Written{}, say.Errorf("mend the errors first: %s", problems[0].Message)
 	}
 	return Written{syntax.Print(tree)}, nil
 }

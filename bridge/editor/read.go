@@ -2,10 +2,11 @@ package editor
 
 import (
 	"errors"
-	"fmt"
 	"strconv"
 	"unicode/utf16"
 	"unicode/utf8"
+
+	"celandine/core/say"
 )
 
 // A reader reads JSON into the types of the calls' arguments, for which codec.go has a function each. The first mistake ends it; what it
@@ -68,7 +69,7 @@ func (r *reader) list(open, shut byte, one func()) {
 		return
 	}
 	if !r.take(open) {
-		r.fail(fmt.Errorf("a %c is missing at byte %d", open, r.at))
+		r.fail(say.Errorf("a %c is missing at byte %d", open, r.at))
 		return
 	}
 	if r.take(shut) {
@@ -110,7 +111,7 @@ func (r *reader) bool(v *bool) {
 	case r.word("false"):
 		*v = false
 	default:
-		r.fail(fmt.Errorf("true or false is missing at byte %d", r.at))
+		r.fail(say.Errorf("true or false is missing at byte %d", r.at))
 	}
 }
 
@@ -125,7 +126,7 @@ func (r *reader) int64(v *int64) {
 	}
 	n, err := strconv.ParseInt(string(r.text[from:r.at]), 10, 64)
 	if err != nil {
-		r.fail(fmt.Errorf("a whole number is missing at byte %d", from))
+		r.fail(say.Errorf("a whole number is missing at byte %d", from))
 		return
 	}
 	*v = n
@@ -147,7 +148,7 @@ func (r *reader) string(v *string) {
 		return
 	}
 	if !r.take('"') {
-		r.fail(fmt.Errorf("a text in quotes is missing at byte %d", r.at))
+		r.fail(say.Errorf("a text in quotes is missing at byte %d", r.at))
 		return
 	}
 	from := r.at

@@ -1,11 +1,11 @@
 package assist
 
 import (
-	"fmt"
 	"strings"
 
 	"celandine/core/block"
 	"celandine/core/check"
+	"celandine/core/say"
 	"celandine/core/syntax"
 )
 
@@ -43,18 +43,18 @@ func (t Text) words(u *syntax.Unit, written string) string {
 	owner, member, hasMember := cutLast(written)
 	if hasMember {
 		if m, ok := find(t.behind(u, owner), member); ok {
-			return fmt.Sprintf("%s : %s, of the %s %s", written, m.typeText(), t.kindOf(u, owner), owner)
+			return say.Textf("%s : %s, of the %s %s", written, m.typeText(), t.kindOf(u, owner), owner)
 		}
 		return ""
 	}
 	if n, ok := find(t.scope(u), written); ok {
-		return strings.TrimSuffix(fmt.Sprintf("%s : %s, %s", n.text, n.typeText(), t.purpose(n.typeText())+n.detail), ", ")
+		return strings.TrimSuffix(say.Textf("%s : %s, %s", n.text, n.typeText(), t.purpose(n.typeText())+n.detail), ", ")
 	}
 	if b, _ := block.Named(written); b != nil {
-		return fmt.Sprintf("%s, %s: %s → %s. %s", strings.ToUpper(written), b.Says, list(b.In), list(b.Out), upper(b.Rule))
+		return say.Textf("%s, %s: %s → %s. %s", strings.ToUpper(written), b.Says, list(b.In), list(b.Out), upper(b.Rule))
 	}
 	if own := t.ownBlock(written); own != nil {
-		return fmt.Sprintf("%s, block of your own: %s", own.Name.Text, inputsOf(faceOf(own)))
+		return say.Textf("%s, block of your own: %s", own.Name.Text, inputsOf(faceOf(own)))
 	}
 	if check.IsFunction(written) {
 		return strings.ToUpper(written) + ", a standard function"
@@ -67,7 +67,7 @@ func (p Point) words() string {
 	if p.Closed {
 		wired += ", normally closed"
 	}
-	return fmt.Sprintf("%s : %s at %s, %s (%s)", p.Name, p.Type, p.Address, p.Label, wired)
+	return say.Textf("%s : %s at %s, %s (%s)", p.Name, p.Type, p.Address, p.Label, wired)
 }
 
 // kindOf is what a path's end is: its block's purpose, or its type.

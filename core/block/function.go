@@ -1,6 +1,6 @@
 package block
 
-import "fmt"
+import "celandine/core/say"
 
 // formal lists the names of the standard functions' inputs (IEC 61131-3, tables 28 to 36) that are not IN, or IN1, IN2 …
 var formal = map[string][]string{
@@ -23,7 +23,7 @@ func InputNames(function string, given int) []string {
 		names, first = []string{"K"}, 0
 	}
 	for n := first; len(names) < given; n++ {
-		names = append(names, fmt.Sprintf("IN%d", n))
+		names = append(names, say.Textf("IN%d", n))
 	}
 	return names
 }

@@ -1,9 +1,9 @@
 package check
 
 import (
-	"fmt"
 	"strings"
 
+	"celandine/core/say"
 	"celandine/core/source"
 	"celandine/core/syntax"
 )
@@ -129,7 +129,7 @@ func (c *checker) stringType(e *syntax.StringType) *Type {
 		c.report(source.TooLarge, e.Span, "", "A STRING holds 1 to %d characters.", maxString)
 		return nil
 	}
-	return &Type{Name: fmt.Sprintf("STRING[%d]", n), Class: Text, Length: int(n)}
+	return &Type{Name: say.Textf("STRING[%d]", n), Class: Text, Length: int(n)}
 }
 
 func (c *checker) subrange(e *syntax.SubrangeType) *Type {
@@ -150,7 +150,7 @@ func (c *checker) subrange(e *syntax.SubrangeType) *Type {
 		c.report(source.OutOfRange, e.Span, "Write the lesser value first.", "This range is empty.")
 		return nil
 	}
-	return &Type{Name: fmt.Sprintf("%s (%d..%d)", base.Name, low, high), Class: base.Class, Bits: base.Bits, Base: base, Low: low, High: high}
+	return &Type{Name: say.Textf("%s (%d..%d)", base.Name, low, high), Class: base.Class, Bits: base.Bits, Base: base, Low: low, High: high}
 }
 
 func (c *checker) enumeration(e *syntax.EnumType) *Type {
@@ -185,11 +185,11 @@ func (c *checker) arrayType(e *syntax.ArrayType) *Type {
 		}
 		if low > high || high-low >= maxElements {
 			c.report(source.OutOfRange, r.Low.Place().To(r.High.Place()),
-				fmt.Sprintf("Write the first index, then the last; at most %d elements.", maxElements), "An array cannot go from %d to %d.", low, high)
+				say.Textf("Write the first index, then the last; at most %d elements.", maxElements), "An array cannot go from %d to %d.", low, high)
 			return nil
 		}
 		t.Bounds = append(t.Bounds, Bounds{low, high})
-		words = append(words, fmt.Sprintf("%d..%d", low, high))
+		words = append(words, say.Textf("%d..%d", low, high))
 		if t.Count() > maxElements {
 			c.report(source.TooLarge, e.Span, "", "This array has %d elements; the limit is %d.", t.Count(), maxElements)
 			return nil

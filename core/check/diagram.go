@@ -1,10 +1,10 @@
 package check
 
 import (
-	"fmt"
 	"slices"
 	"strings"
 
+	"celandine/core/say"
 	"celandine/core/source"
 	"celandine/core/syntax"
 )
@@ -142,7 +142,7 @@ func (c *checker) wire(n *syntax.Node, network int, wires *[]string) []Statement
 	v := c.made(name, value.Type(), n.Wire.Span)
 	for _, other := range c.wired {
 		if strings.EqualFold(other, name) { // of another network
-			v.Name = fmt.Sprintf("%s@%d", name, network)
+			v.Name = say.Textf("%s@%d", name, network)
 		}
 	}
 	c.wired = append(c.wired, name)

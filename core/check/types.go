@@ -1,11 +1,11 @@
 package check
 
 import (
-	"fmt"
 	"math"
 	"slices"
 	"strings"
 
+	"celandine/core/say"
 	"celandine/core/signal"
 )
 
@@ -141,7 +141,7 @@ func (t *Type) Parse(text string) (int64, error) {
 			return int64(i), nil
 		}
 	}
-	return 0, fmt.Errorf("%q is none of %s", text, strings.Join(t.Values, ", "))
+	return 0, say.Errorf("%q is none of %s", text, strings.Join(t.Values, ", "))
 }
 
 // IsInteger reports whether the type counts: signed or unsigned.

@@ -1,10 +1,9 @@
 package machine
 
 import (
-	"fmt"
-
 	"celandine/core/block"
 	"celandine/core/check"
+	"celandine/core/say"
 	"celandine/core/signal"
 )
 
@@ -78,7 +77,7 @@ var blockCodes, routines = func() (map[string]*blockCode, []does) {
 func standard(b *check.Block) *blockCode {
 	code := blockCodes[b.Kind()]
 	if code == nil {
-		panic(fmt.Sprintf("machine: the block %s has no code", b.Name))
+		panic(say.Textf("machine: the block %s has no code", b.Name))
 	}
 	return code
 }

@@ -2,10 +2,10 @@ package machine
 
 import (
 	"bytes"
-	"fmt"
 	"time"
 
 	"celandine/core/check"
+	"celandine/core/say"
 	"celandine/core/signal"
 )
 
@@ -49,7 +49,7 @@ func (c *Code) Watch(names []string) (*Watch, error) {
 	for i, name := range names {
 		slot, ok := c.Slot(name)
 		if !ok {
-			return nil, fmt.Errorf("there is nothing named %s to watch", name)
+			return nil, say.Errorf("there is nothing named %s to watch", name)
 		}
 		w.slots[i] = slot
 		switch slot.Type.Class {

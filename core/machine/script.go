@@ -2,10 +2,10 @@ package machine
 
 import (
 	"cmp"
-	"fmt"
 	"slices"
 
 	"celandine/core/check"
+	"celandine/core/say"
 	"celandine/core/signal"
 	"celandine/core/source"
 )
@@ -57,7 +57,7 @@ func (c *Code) events(script *Script) (list []event, slots []Slot, err error) {
 	for i, column := range columns {
 		slot, ok := c.Slot(column.Name)
 		if !ok || !slot.Input {
-			return nil, nil, fmt.Errorf("the script sets %s, which is not an input of the program", column.Name)
+			return nil, nil, say.Errorf("the script sets %s, which is not an input of the program", column.Name)
 		}
 		slots[i] = slot
 	}
@@ -90,7 +90,7 @@ func (c *Code) act(act signal.Act, script *signal.Trace) (event, Slot, error) {
 	}
 	slot, ok := c.Slot(act.Name)
 	if !ok || slot.Type.Class == check.Text {
-		return e, slot, fmt.Errorf("the script has %s %s at scan %d, which is not a number, time or BOOL of the program. %s", act.Verb, act.Name,
+		return e, slot, say.Errorf("the script has %s %s at scan %d, which is not a number, time or BOOL of the program. %s", act.Verb, act.Name,
 			act.Scan, source.Meant(act.Name, c.Names()))
 	}
 	if act.Verb == signal.Unforce {
@@ -101,7 +101,7 @@ func (c *Code) act(act signal.Act, script *signal.Trace) (event, Slot, error) {
 	}
 	v, err := slot.Type.Parse(act.Value)
 	if err != nil {
-		return e, slot, fmt.Errorf("the script has %s %s at scan %d: %w", act.Verb, act.Name, act.Scan, err)
+		return e, slot, say.Errorf("the script has %s %s at scan %d: %v", act.Verb, act.Name, act.Scan, err)
 	}
 	e.value = v
 	return e, slot, nil

@@ -1,10 +1,10 @@
 package machine
 
 import (
-	"fmt"
 	"slices"
 
 	"celandine/core/check"
+	"celandine/core/say"
 	"celandine/core/source"
 )
 
@@ -62,17 +62,17 @@ func (c *Code) Schedule(tasks []Task) (*Code, error) {
 	for _, t := range order {
 		e, ok := c.entry(t.Program)
 		if !ok {
-			return nil, fmt.Errorf("there is no program named %s to run as a task. %s", t.Program, source.Meant(t.Program, c.entryNames()))
+			return nil, say.Errorf("there is no program named %s to run as a task. %s", t.Program, source.Meant(t.Program, c.entryNames()))
 		}
 		if !t.Once && t.Every < 1 {
-			return nil, fmt.Errorf("the task of %s must run every scan or more seldom; every is %d", t.Program, t.Every)
+			return nil, say.Errorf("the task of %s must run every scan or more seldom; every is %d", t.Program, t.Every)
 		}
 		named[e.name] = true
 		out.tasks = append(out.tasks, scheduled{e.start, t.Every, t.Once})
 	}
 	for _, e := range c.entries {
 		if !named[e.name] {
-			return nil, fmt.Errorf("the program %s belongs to no task and would never run", e.name)
+			return nil, say.Errorf("the program %s belongs to no task and would never run", e.name)
 		}
 	}
 	return &out, nil

@@ -1,9 +1,9 @@
 package machine
 
 import (
-	"fmt"
 	"strings"
 
+	"celandine/core/say"
 	"celandine/core/source"
 )
 
@@ -38,14 +38,14 @@ func (w Wanted) In(code *Code) (names []string) {
 // Lacking tells that a program lacks it.
 func (w Wanted) Lacking(code *Code) string {
 	if w.Block != "" {
-		return fmt.Sprintf("the program has no %s, whose %s is graded; declare one, with any name", w.Block, w.Member)
+		return say.Textf("the program has no %s, whose %s is graded; declare one, with any name", w.Block, w.Member)
 	}
-	message := fmt.Sprintf("the program has nothing named %s", w.Name)
+	message := say.Textf("the program has nothing named %s", w.Name)
 	if hint := source.Meant(w.Name, code.Names()); hint != "" {
 		return message + "; " + strings.ToLower(hint[:1]) + hint[1:]
 	}
 	if instance, _, ok := strings.Cut(w.Name, "."); ok {
-		return message + fmt.Sprintf("; declare a block named %s", instance)
+		return message + say.Textf("; declare a block named %s", instance)
 	}
 	return message
 }

@@ -2,9 +2,9 @@ package rewrite
 
 import (
 	"errors"
-	"fmt"
 	"strings"
 
+	"celandine/core/say"
 	"celandine/core/source"
 	"celandine/core/syntax"
 )
@@ -76,12 +76,12 @@ func (p *Program) commentBehind(v *syntax.Variable) *syntax.Comment {
 func legal(name string) error {
 	switch {
 	case !syntax.IsName(name) || strings.Contains(name, "__") || strings.HasSuffix(name, "_"):
-		return fmt.Errorf("%q cannot be a name: write letters, digits and single underscores, beginning with a letter", name)
+		return say.Errorf("%q cannot be a name: write letters, digits and single underscores, beginning with a letter", name)
 	case syntax.IsKeyword(name):
-		return fmt.Errorf("%s is a word of the language and cannot be a name; write my_%s, for example", strings.ToUpper(name),
+		return say.Errorf("%s is a word of the language and cannot be a name; write my_%s, for example", strings.ToUpper(name),
 			strings.ToLower(name))
 	case len(name) > syntax.MaxName:
-		return fmt.Errorf("this name has %d letters; a name has at most %d", len(name), syntax.MaxName)
+		return say.Errorf("this name has %d letters; a name has at most %d", len(name), syntax.MaxName)
 	}
 	return nil
 }
@@ -113,7 +113,7 @@ func (v Variable) valid() error {
 	}
 	tree, problems := syntax.Parse(source.NewFile("declaration", "PROGRAM p\n"+v.section()+"\n"+v.String()+"\nEND_VAR\nEND_PROGRAM\n"))
 	if len(problems) > 0 {
-		return fmt.Errorf("%s", strings.TrimSpace(problems[0].Message+" "+problems[0].Hint))
+		return say.Errorf("%s", strings.TrimSpace(problems[0].Message+" "+problems[0].Hint))
 	}
 	if len(tree.Units) != 1 || len(tree.Units[0].Sections) != 1 || len(tree.Units[0].Sections[0].Variables) != 1 {
 		return errors.New("this is not one declaration")
@@ -147,7 +147,7 @@ func (p *Program) Declare(unit int, v Variable) (Change, error) {
 			return Change{}, err
 		}
 		if declares(u, one.Name) {
-			return Change{}, fmt.Errorf("%s is declared already", one.Name)
+			return Change{}, say.Errorf("%s is declared already", one.Name)
 		}
 		lines += "  " + one.String() + "\n"
 	}
@@ -208,7 +208,7 @@ func (p *Program) find(unit int, name string) (*syntax.Section, *syntax.Variable
 			}
 		}
 	}
-	return nil, nil, 0, fmt.Errorf("%s does not declare %s", u.Name.Text, name)
+	return nil, nil, 0, say.Errorf("%s does not declare %s", u.Name.Text, name)
 }
 
 // Redeclare changes the type, address, initial value or description of a variable; its name and section stay.
@@ -287,12 +287,12 @@ func (p *Program) Rename(offset int, to string) (Change, error) {
 		declared = declared || o.Use == Declares
 	}
 	if !declared {
-		return Change{}, fmt.Errorf("%s is not declared in this text, so it cannot be given another name here", list[0].Name)
+		return Change{}, say.Errorf("%s is not declared in this text, so it cannot be given another name here", list[0].Name)
 	}
 	for _, o := range p.Occurrences() {
 		if strings.EqualFold(o.Name, to) && !strings.EqualFold(o.Name, list[0].Name) &&
 			(o.Unit == list[0].Unit || o.In == list[0].Unit || list[0].Unit == outside) {
-			return Change{}, fmt.Errorf("the name %s is used already", to)
+			return Change{}, say.Errorf("the name %s is used already", to)
 		}
 	}
 	var b strings.Builder

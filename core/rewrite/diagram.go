@@ -2,10 +2,10 @@ package rewrite
 
 import (
 	"errors"
-	"fmt"
 	"slices"
 	"strings"
 
+	"celandine/core/say"
 	"celandine/core/syntax"
 )
 
@@ -30,7 +30,7 @@ func (p *Program) network(at Place) (*syntax.Network, error) {
 	}
 	d, ok := u.Body.(*syntax.Diagram)
 	if !ok {
-		return nil, fmt.Errorf("%s has no networks", u.Name.Text)
+		return nil, say.Errorf("%s has no networks", u.Name.Text)
 	}
 	if at.Rung < 0 || at.Rung >= len(d.Networks) {
 		return nil, errors.New("there is no such network any more")
@@ -104,7 +104,7 @@ func (p *Program) Connect(at Place, text string) (Change, error) {
 	if f.target != nil {
 		node, err := readNode("FALSE => " + text)
 		if err != nil || len(node.Targets) != 1 {
-			return Change{}, fmt.Errorf("%q is no place that takes a value; write a variable, (S x) or (R x)", text)
+			return Change{}, say.Errorf("%q is no place that takes a value; write a variable, (S x) or (R x)", text)
 		}
 		f.node.Targets[f.n] = node.Targets[0]
 		return p.diagrammed(f.network, at), nil
@@ -118,7 +118,7 @@ func (p *Program) Connect(at Place, text string) (Change, error) {
 	}
 	node, err := readNode(text + " => x")
 	if err != nil {
-		return Change{}, fmt.Errorf("%q cannot be connected: write a variable, a number or a function", text)
+		return Change{}, say.Errorf("%q cannot be connected: write a variable, a number or a function", text)
 	}
 	*f.value = node.Value
 	return p.diagrammed(f.network, at), nil
@@ -167,7 +167,7 @@ func (p *Program) Insert(at Place, function string, inputs int) (Change, error) 
 		f.value = &f.node.Value
 	}
 	if _, err := readNode(function + "() => x"); err != nil {
-		return Change{}, fmt.Errorf("%q is no function", function)
+		return Change{}, say.Errorf("%q is no function", function)
 	}
 	box := &syntax.Call{Callee: &syntax.Identifier{Name: syntax.Name{Text: function}}, Arguments: []syntax.Argument{{Value: *f.value}}}
 	for len(box.Arguments) < inputs {
@@ -261,7 +261,7 @@ func (p *Program) Target(at Place, text string) (Change, error) {
 	}
 	node, err := readNode("FALSE => " + text)
 	if err != nil {
-		return Change{}, fmt.Errorf("%q is no place that takes a value; write a variable, (S x) or (R x)", text)
+		return Change{}, say.Errorf("%q is no place that takes a value; write a variable, (S x) or (R x)", text)
 	}
 	if f.node.Wire != nil { // a wire goes on in a node of its own
 		from := &syntax.Identifier{Name: *f.node.Wire}

@@ -2,10 +2,10 @@ package rewrite
 
 import (
 	"errors"
-	"fmt"
 	"slices"
 	"strings"
 
+	"celandine/core/say"
 	"celandine/core/source"
 	"celandine/core/syntax"
 )
@@ -172,7 +172,7 @@ func read(notation string) ([]syntax.Element, error) {
 	tree, problems := syntax.Parse(source.NewFile("elements", "PROGRAM p LADDER RUNG "+notation+"\n; END_LADDER END_PROGRAM"))
 	if len(problems) > 0 {
 		d := problems[0]
-		return nil, fmt.Errorf("%s", strings.TrimSpace(d.Message+" "+d.Hint))
+		return nil, say.Errorf("%s", strings.TrimSpace(d.Message+" "+d.Hint))
 	}
 	body, ok := tree.Units[0].Body.(*syntax.Ladder)
 	if !ok || len(tree.Units) != 1 || len(body.Rungs) != 1 || body.Rungs[0].Title != "" || len(tree.Comments) > 0 {

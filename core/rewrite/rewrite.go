@@ -10,9 +10,9 @@ package rewrite
 
 import (
 	"errors"
-	"fmt"
 	"strings"
 
+	"celandine/core/say"
 	"celandine/core/source"
 	"celandine/core/syntax"
 )
@@ -67,7 +67,7 @@ func (p *Program) ladder(unit int) (*syntax.Ladder, error) {
 	}
 	l, ok := u.Body.(*syntax.Ladder)
 	if !ok {
-		return nil, fmt.Errorf("%s is written as text and has no rungs", u.Name.Text)
+		return nil, say.Errorf("%s is written as text and has no rungs", u.Name.Text)
 	}
 	return l, nil
 }

@@ -2,10 +2,10 @@ package rewrite
 
 import (
 	"errors"
-	"fmt"
 	"slices"
 	"strings"
 
+	"celandine/core/say"
 	"celandine/core/syntax"
 )
 
@@ -35,7 +35,7 @@ func (p *Program) sheet(unit int) (*sheet, error) {
 		}
 		return s, nil
 	}
-	return nil, fmt.Errorf("%s is written as text and has neither rungs nor networks", u.Name.Text)
+	return nil, say.Errorf("%s is written as text and has neither rungs nor networks", u.Name.Text)
 }
 
 // part is what its parts are called.
@@ -100,7 +100,7 @@ func (p *Program) texts(unit int) (*sheet, []string, error) {
 	for i, c := range p.chunks(s) {
 		if !p.onlyComments(c[0], s.parts[i][0]) {
 			body := map[string]string{"LADDER": "this ladder", "FBD": "this block diagram"}[s.word]
-			return nil, nil, fmt.Errorf("mend the errors in the text of %s first; a %s of it cannot be read", body, s.part())
+			return nil, nil, say.Errorf("mend the errors in the text of %s first; a %s of it cannot be read", body, s.part())
 		}
 		list = append(list, p.words(c))
 	}
@@ -134,12 +134,12 @@ func (p *Program) InsertRung(at Place, text string) (Change, error) {
 	}
 	try := Read("PROGRAM p\n" + s.word + "\n" + text + "\nEND_" + s.word + "\nEND_PROGRAM\n")
 	if read, err := try.sheet(0); err != nil || len(read.parts) != 1 {
-		return Change{}, fmt.Errorf("this is not the text of one %s", s.part())
+		return Change{}, say.Errorf("this is not the text of one %s", s.part())
 	}
 	return Change{p.arrange(s, slices.Insert(list, at.Rung, text)), Place{at.Unit, at.Rung, []int{0}}}, nil
 }
 
-func (s *sheet) gone() error { return fmt.Errorf("there is no such %s any more", s.part()) }
+func (s *sheet) gone() error { return say.Errorf("there is no such %s any more", s.part()) }
 
 // RungText returns a rung or network with the comments above it.
 func (p *Program) RungText(at Place) (string, error) {
@@ -173,7 +173,7 @@ func (p *Program) MoveRung(at Place, to int) (Change, error) {
 		return Change{}, err
 	}
 	if at.Rung < 0 || at.Rung >= len(list) || to < 0 || to >= len(list) {
-		return Change{}, fmt.Errorf("the %s is at the end already", s.part())
+		return Change{}, say.Errorf("the %s is at the end already", s.part())
 	}
 	moved := list[at.Rung]
 	list = slices.Insert(slices.Delete(list, at.Rung, at.Rung+1), to, moved)
@@ -207,7 +207,7 @@ func (p *Program) Comment(at Place, words string) (Change, error) {
 		return Change{}, s.gone()
 	}
 	if strings.Contains(words, "*)") || strings.Contains(words, "(*") {
-		return Change{}, fmt.Errorf("a comment cannot hold the signs %s and %s", "(*", "*)")
+		return Change{}, say.Errorf("a comment cannot hold the signs %s and %s", "(*", "*)")
 	}
 	start := p.chunks(s)[at.Rung][0]
 	var kept string

@@ -1,6 +1,6 @@
 package rewrite
 
-import "fmt"
+import "celandine/core/say"
 
 // A Do is the kind of a change.
 type Do string
@@ -91,5 +91,5 @@ func (p *Program) apply(s Step) (Change, error) {
 	case "rename":
 		return p.Rename(s.Offset, s.Text)
 	}
-	return Change{}, fmt.Errorf("an editor cannot %q", s.Do)
+	return Change{}, say.Errorf("an editor cannot %q", s.Do)
 }

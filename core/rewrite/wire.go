@@ -2,11 +2,11 @@ package rewrite
 
 import (
 	"errors"
-	"fmt"
 	"slices"
 	"strings"
 
 	"celandine/core/block"
+	"celandine/core/say"
 	"celandine/core/syntax"
 )
 
@@ -159,7 +159,7 @@ func (w *wiring) fresh(value syntax.Expr) syntax.Name {
 		return true
 	})
 	for n := 1; ; n++ {
-		if name := fmt.Sprintf("%s_%d", stem, n); !taken[name] {
+		if name := say.Textf("%s_%d", stem, n); !taken[name] {
 			return syntax.Name{Text: name}
 		}
 	}
@@ -250,7 +250,7 @@ func (p *Program) EnableOut(at Place, variable string) (Change, error) {
 	if variable = strings.TrimSpace(variable); variable != "" {
 		node, err := readNode("FALSE => " + variable)
 		if err != nil || len(node.Targets) != 1 || node.Targets[0].Kind != syntax.PlainCoil {
-			return Change{}, fmt.Errorf("%q is no variable", variable)
+			return Change{}, say.Errorf("%q is no variable", variable)
 		}
 		eno := syntax.Argument{Name: &syntax.Name{Text: "ENO"}, Output: true, Value: node.Targets[0].Operand}
 		call.Arguments = append(call.Arguments, eno)

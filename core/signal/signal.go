@@ -10,7 +10,6 @@
 package signal
 
 import (
-	"fmt"
 	"iter"
 	"math"
 	"slices"
@@ -18,6 +17,8 @@ import (
 	"strconv"
 	"strings"
 	"time"
+
+	"celandine/core/say"
 )
 
 // Kind tells how the 64 bits of a value are read.
@@ -92,26 +93,26 @@ func (k Kind) Parse(text string) (int64, error) {
 		case "0", "FALSE":
 			return 0, nil
 		}
-		return 0, fmt.Errorf("%q is not 0, 1, FALSE or TRUE", text)
+		return 0, say.Errorf("%q is not 0, 1, FALSE or TRUE", text)
 	case Time:
 		d, err := ParseTime(text)
 		return int64(d), err
 	case Real:
 		f, err := strconv.ParseFloat(text, 64)
 		if err != nil {
-			return 0, fmt.Errorf("%q is not a number", text)
+			return 0, say.Errorf("%q is not a number", text)
 		}
 		return int64(math.Float64bits(f)), nil
 	case Uint:
 		u, err := strconv.ParseUint(text, 10, 64)
 		if err != nil {
-			return 0, fmt.Errorf("%q is not a whole number from 0 up", text)
+			return 0, say.Errorf("%q is not a whole number from 0 up", text)
 		}
 		return int64(u), nil
 	}
 	n, err := strconv.ParseInt(text, 10, 64)
 	if err != nil {
-		return 0, fmt.Errorf("%q is not a whole number", text)
+		return 0, say.Errorf("%q is not a whole number", text)
 	}
 	return n, nil
 }

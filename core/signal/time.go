@@ -1,12 +1,13 @@
 package signal
 
 import (
-	"fmt"
 	"math"
 	"math/bits"
 	"strconv"
 	"strings"
 	"time"
+
+	"celandine/core/say"
 )
 
 var timeUnits = []struct {
@@ -31,7 +32,7 @@ func FormatClock(d time.Duration) string {
 func clock(d uint64) string {
 	switch {
 	case d >= uint64(time.Minute):
-		text := fmt.Sprintf("%d min", d/uint64(time.Minute))
+		text := say.Textf("%d min", d/uint64(time.Minute))
 		if rest := d % uint64(time.Minute); rest > 0 {
 			text += " " + clock(rest)
 		}
@@ -63,7 +64,7 @@ func formatSpan(d time.Duration) string {
 	}
 	for _, u := range timeUnits {
 		if n := left / uint64(u.size); n > 0 {
-			fmt.Fprintf(&b, "%d%s", n, u.name)
+			b.WriteString(say.Textf("%d%s", n, u.name))
 			left %= uint64(u.size)
 		}
 	}
@@ -84,7 +85,7 @@ func ParseTime(text string) (time.Duration, error) {
 	negative := strings.HasPrefix(rest, "-")
 	rest = strings.TrimLeft(rest, "+-")
 	if rest == "" {
-		return 0, fmt.Errorf("%q has no length; write a time like 1m30s or 500ms", text)
+		return 0, say.Errorf("%q has no length; write a time like 1m30s or 500ms", text)
 	}
 	var total float64
 	var whole uint64
@@ -94,20 +95,20 @@ func ParseTime(text string) (time.Duration, error) {
 		next := unitNamed(name)
 		switch {
 		case number == "" || next < 0:
-			return 0, fmt.Errorf("%q is not a time; write it like 1m30s or 500ms, with the units d h m s ms us ns", text)
+			return 0, say.Errorf("%q is not a time; write it like 1m30s or 500ms, with the units d h m s ms us ns", text)
 		case next <= unit:
-			return 0, fmt.Errorf("%q has its units out of order; write d h m s ms us ns from left to right, each once", text)
+			return 0, say.Errorf("%q has its units out of order; write d h m s ms us ns from left to right, each once", text)
 		case strings.Contains(number, ".") && tail != "":
-			return 0, fmt.Errorf("%q has a fraction before its last unit", text)
+			return 0, say.Errorf("%q has a fraction before its last unit", text)
 		}
 		n, err := strconv.ParseFloat(number, 64)
 		if err != nil {
-			return 0, fmt.Errorf("%q is not a time", text)
+			return 0, say.Errorf("%q is not a time", text)
 		}
 		size := uint64(timeUnits[next].size)
 		total += n * float64(size)
 		if total > math.MaxInt64 {
-			return 0, fmt.Errorf("%q is longer than the longest TIME, T#106751d23h47m16s", text)
+			return 0, say.Errorf("%q is longer than the longest TIME, T#106751d23h47m16s", text)
 		}
 		integer, fraction, _ := strings.Cut(number, ".")
 		i, _ := strconv.ParseUint(integer, 10, 64)
@@ -115,7 +116,7 @@ func ParseTime(text string) (time.Duration, error) {
 		unit, rest = next, tail
 	}
 	if whole > math.MaxInt64 {
-		return 0, fmt.Errorf("%q is longer than the longest TIME, T#106751d23h47m16s", text)
+		return 0, say.Errorf("%q is longer than the longest TIME, T#106751d23h47m16s", text)
 	}
 	if negative {
 		return -time.Duration(whole), nil

@@ -1,9 +1,10 @@
 package source
 
 import (
-	"fmt"
 	"strconv"
 	"strings"
+
+	"celandine/core/say"
 )
 
 const longestSeries = 256
@@ -44,7 +45,7 @@ func SeriesOf(name string) (Series, error) {
 	from, _ := strconv.Atoi(first) // at most four digits
 	to, _ := strconv.Atoi(last)
 	if to < from || to-from >= longestSeries {
-		return Series{}, fmt.Errorf("the series %s is empty or too long", name)
+		return Series{}, say.Errorf("the series %s is empty or too long", name)
 	}
 	return Series{from, to, true}, nil
 }

@@ -9,11 +9,12 @@ package source
 import (
 	"cmp"
 	"encoding/json"
-	"fmt"
 	"slices"
 	"sort"
 	"strings"
 	"unicode/utf8"
+
+	"celandine/core/say"
 )
 
 // A File is one text with the name that people know it by.
@@ -127,7 +128,7 @@ func (s Span) String() string {
 		return "-"
 	}
 	line, column := s.File.Position(s.Start)
-	return fmt.Sprintf("%s:%d:%d", s.File.Name, line, column)
+	return say.Textf("%s:%d:%d", s.File.Name, line, column)
 }
 
 // Severity tells whether a diagnostic stops a program from running.
@@ -152,7 +153,7 @@ type Diagnostic struct {
 // String prints a diagnostic as file:line:col: error[code]: message, with the
 // hint behind it.
 func (d Diagnostic) String() string {
-	s := fmt.Sprintf("%s: %s[%s]: %s", d.Span, d.Severity, d.Code, d.Message)
+	s := say.Textf("%s: %s[%s]: %s", d.Span, d.Severity, d.Code, d.Message)
 	if d.Hint != "" {
 		s += " " + d.Hint
 	}
@@ -213,7 +214,7 @@ type List []Diagnostic
 
 // Add appends a diagnostic; its code tells whether it is an error or a warning.
 func (l *List) Add(code Code, span Span, hint, format string, args ...any) {
-	*l = append(*l, Diagnostic{Code: code, Severity: code.severity(), Span: span, Message: fmt.Sprintf(format, args...), Hint: hint})
+	*l = append(*l, Diagnostic{Code: code, Severity: code.severity(), Span: span, Message: say.Textf(format, args...), Hint: hint})
 }
 
 // Advise appends as a warning what by its code is an error: here it keeps nothing from working.
@@ -278,5 +279,5 @@ func Plural(n int, noun string) string {
 	if n == 1 {
 		return "1 " + noun
 	}
-	return fmt.Sprintf("%d %ss", n, noun)
+	return say.Textf("%d %ss", n, noun)
 }
