@@ -336,7 +336,7 @@ func writeBox(b []byte, v *box) []byte {
 				b = append(b, ',')
 			}
 			one0 := &v.Pins[n0]
-			b = writePin(b, &(*one0))
+			b = writePin(b, one0)
 		}
 		b = append(b, ']')
 	}
@@ -394,7 +394,7 @@ func writeChecked(b []byte, v *checked) []byte {
 				b = append(b, ',')
 			}
 			one0 := &v.Marks[n0]
-			b = writeMark(b, &(*one0))
+			b = writeMark(b, one0)
 		}
 		b = append(b, ']')
 	}
@@ -417,7 +417,7 @@ func writeChecked(b []byte, v *checked) []byte {
 						b = append(b, ',')
 					}
 					one1 := &(*one0)[n1]
-					b = writeFix(b, &(*one1))
+					b = writeFix(b, one1)
 				}
 				b = append(b, ']')
 			}
@@ -441,7 +441,7 @@ func writeCompletion(b []byte, v *completion) []byte {
 				b = append(b, ',')
 			}
 			one0 := &v.Offers[n0]
-			b = writeAssistOffer(b, &(*one0))
+			b = writeAssistOffer(b, one0)
 		}
 		b = append(b, ']')
 	}
@@ -518,7 +518,7 @@ func writeDrawingBox(b []byte, v *drawing.Box) []byte {
 				b = append(b, ',')
 			}
 			one0 := &v.Inputs[n0]
-			b = writeDrawingPin(b, &(*one0))
+			b = writeDrawingPin(b, one0)
 		}
 		b = append(b, ']')
 	}
@@ -532,7 +532,7 @@ func writeDrawingBox(b []byte, v *drawing.Box) []byte {
 				b = append(b, ',')
 			}
 			one0 := &v.Outputs[n0]
-			b = writeDrawingPin(b, &(*one0))
+			b = writeDrawingPin(b, one0)
 		}
 		b = append(b, ']')
 	}
@@ -632,7 +632,7 @@ func writeDrawingLine(b []byte, v *drawing.Line) []byte {
 				b = append(b, ',')
 			}
 			one0 := &v.Pieces[n0]
-			b = writeDrawingPiece(b, &(*one0))
+			b = writeDrawingPiece(b, one0)
 		}
 		b = append(b, ']')
 	}
@@ -646,7 +646,7 @@ func writeDrawingLine(b []byte, v *drawing.Line) []byte {
 				b = append(b, ',')
 			}
 			one0 := &v.Forks[n0]
-			b = writeDrawingFork(b, &(*one0))
+			b = writeDrawingFork(b, one0)
 		}
 		b = append(b, ']')
 	}
@@ -682,7 +682,7 @@ func writeDrawingNetwork(b []byte, v *drawing.Network) []byte {
 				b = append(b, ',')
 			}
 			one0 := &v.Boxes[n0]
-			b = writeDrawingBox(b, &(*one0))
+			b = writeDrawingBox(b, one0)
 		}
 		b = append(b, ']')
 	}
@@ -696,7 +696,7 @@ func writeDrawingNetwork(b []byte, v *drawing.Network) []byte {
 				b = append(b, ',')
 			}
 			one0 := &v.Words[n0]
-			b = writeDrawingWord(b, &(*one0))
+			b = writeDrawingWord(b, one0)
 		}
 		b = append(b, ']')
 	}
@@ -710,7 +710,7 @@ func writeDrawingNetwork(b []byte, v *drawing.Network) []byte {
 				b = append(b, ',')
 			}
 			one0 := &v.Names[n0]
-			b = writeDrawingWord(b, &(*one0))
+			b = writeDrawingWord(b, one0)
 		}
 		b = append(b, ']')
 	}
@@ -724,7 +724,7 @@ func writeDrawingNetwork(b []byte, v *drawing.Network) []byte {
 				b = append(b, ',')
 			}
 			one0 := &v.Lines[n0]
-			b = writeDrawingLine(b, &(*one0))
+			b = writeDrawingLine(b, one0)
 		}
 		b = append(b, ']')
 	}
@@ -787,7 +787,7 @@ func writeDrawingRung(b []byte, v *drawing.Rung) []byte {
 				b = append(b, ',')
 			}
 			one0 := &v.Items[n0]
-			b = writeDrawingItem(b, &(*one0))
+			b = writeDrawingItem(b, one0)
 		}
 		b = append(b, ']')
 	}
@@ -801,7 +801,7 @@ func writeDrawingRung(b []byte, v *drawing.Rung) []byte {
 				b = append(b, ',')
 			}
 			one0 := &v.Wires[n0]
-			b = writeDrawingWire(b, &(*one0))
+			b = writeDrawingWire(b, one0)
 		}
 		b = append(b, ']')
 	}
@@ -815,7 +815,7 @@ func writeDrawingRung(b []byte, v *drawing.Rung) []byte {
 				b = append(b, ',')
 			}
 			one0 := &v.Links[n0]
-			b = writeDrawingLink(b, &(*one0))
+			b = writeDrawingLink(b, one0)
 		}
 		b = append(b, ']')
 	}
@@ -829,7 +829,7 @@ func writeDrawingRung(b []byte, v *drawing.Rung) []byte {
 				b = append(b, ',')
 			}
 			one0 := &v.Breaks[n0]
-			b = writeDrawingBreak(b, &(*one0))
+			b = writeDrawingBreak(b, one0)
 		}
 		b = append(b, ']')
 	}
@@ -843,7 +843,7 @@ func writeDrawingRung(b []byte, v *drawing.Rung) []byte {
 				b = append(b, ',')
 			}
 			one0 := &v.Spots[n0]
-			b = writeDrawingSpot(b, &(*one0))
+			b = writeDrawingSpot(b, one0)
 		}
 		b = append(b, ']')
 	}
@@ -954,7 +954,7 @@ func writeDrawn(b []byte, v *drawn) []byte {
 				b = append(b, ',')
 			}
 			one0 := &v.Units[n0]
-			b = writeUnit(b, &(*one0))
+			b = writeUnit(b, one0)
 		}
 		b = append(b, ']')
 	}
@@ -968,7 +968,7 @@ func writeDrawn(b []byte, v *drawn) []byte {
 				b = append(b, ',')
 			}
 			one0 := &v.Rungs[n0]
-			b = writeRung(b, &(*one0))
+			b = writeRung(b, one0)
 		}
 		b = append(b, ']')
 	}
@@ -982,7 +982,7 @@ func writeDrawn(b []byte, v *drawn) []byte {
 				b = append(b, ',')
 			}
 			one0 := &v.Networks[n0]
-			b = writeRung(b, &(*one0))
+			b = writeRung(b, one0)
 		}
 		b = append(b, ']')
 	}
@@ -1043,7 +1043,7 @@ func writeListBox(b []byte, v *[]box) []byte {
 				b = append(b, ',')
 			}
 			one0 := &(*v)[n0]
-			b = writeBox(b, &(*one0))
+			b = writeBox(b, one0)
 		}
 		b = append(b, ']')
 	}
@@ -1060,7 +1060,7 @@ func writeListListed(b []byte, v *[]listed) []byte {
 				b = append(b, ',')
 			}
 			one0 := &(*v)[n0]
-			b = writeListed(b, &(*one0))
+			b = writeListed(b, one0)
 		}
 		b = append(b, ']')
 	}
@@ -1077,7 +1077,7 @@ func writeListNamePlace(b []byte, v *[]namePlace) []byte {
 				b = append(b, ',')
 			}
 			one0 := &(*v)[n0]
-			b = writeNamePlace(b, &(*one0))
+			b = writeNamePlace(b, one0)
 		}
 		b = append(b, ']')
 	}
@@ -1129,7 +1129,7 @@ func writeListed(b []byte, v *listed) []byte {
 				b = append(b, ',')
 			}
 			one0 := &v.Places[n0]
-			b = writeNamePlace(b, &(*one0))
+			b = writeNamePlace(b, one0)
 		}
 		b = append(b, ']')
 	}

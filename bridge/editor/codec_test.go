@@ -210,6 +210,9 @@ func (g *generator) write(t *testing.T, r reflect.Type, place string, depth int)
 			"b = append(appendString(b, %s), ':')\n%s := %s[%s]\n%s}\nb = append(b, '}')\n", n, key, place, n, key, one, place, key,
 			g.write(t, r.Elem(), one, depth+1))
 	case kind == reflect.Struct:
+		if at, behind := strings.CutPrefix(place, "(*"); behind {
+			return fmt.Sprintf("b = %s(b, %s)\n", g.structure(t, r), strings.TrimSuffix(at, ")"))
+		}
 		return fmt.Sprintf("b = %s(b, &%s)\n", g.structure(t, r), place)
 	}
 	require.Fail(t, "no writer for "+r.String())
