@@ -17,6 +17,13 @@ var plain = strings.NewReplacer(" t3 : TP; t4 : TACC;", "", " c2 : CTUD; e1 : R_
 // rungs writes random programs that can be cut: several writers of a bit and of a number, edges, latches, blocks called twice, conditions.
 type rungs struct{ generator }
 
+func (g *rungs) either() string {
+	if rapid.Bool().Draw(g.t, "text") {
+		return g.statements()
+	}
+	return g.program()
+}
+
 func (g *rungs) program() string {
 	text := "PROGRAM p\n" + plain + "LADDER\n"
 	for range rapid.IntRange(3, 9).Draw(g.t, "rungs") {
@@ -50,11 +57,7 @@ func (g *rungs) statements() string {
 func TestCutIsWhole(t *testing.T) {
 	cut := 0
 	rapid.Check(t, func(t *rapid.T) {
-		g := &rungs{generator{t}}
-		text := g.program()
-		if rapid.Bool().Draw(t, "text") {
-			text = g.statements()
-		}
+		text := (&rungs{generator{t}}).either()
 		code := compileText(t, text)
 		whole, other := code.Start(10*time.Millisecond), code.Start(10*time.Millisecond)
 		kept := whole.Snapshot()
@@ -113,11 +116,7 @@ func disturbed(t *rapid.T, code *Code, kept *Snapshot, machines ...*Machine) {
 func TestCutProgramsAreSkipped(t *testing.T) {
 	cut := 0
 	rapid.Check(t, func(t *rapid.T) {
-		g := &rungs{generator{t}}
-		text := g.program()
-		if rapid.Bool().Draw(t, "text") {
-			text = g.statements()
-		}
+		text := (&rungs{generator{t}}).either()
 		code := compileText(t, text)
 		watch, err := code.Watch(code.Names())
 		require.NoError(t, err)
