@@ -1,8 +1,8 @@
 // Package bridge is what the console asks of the core besides what [editor] answers: a bench, the workshop, strength, marks.
 //
-// In comes the name of a call and its argument; out comes its answer, or an error that a person can read. One [Page] serves
-// one page of the console, and answers what the editor does, too. [Calls] lists the calls with the types of what goes in and comes out; the console's types are made from
-// it. The package adds nothing to the core, draws nothing and waits for nothing; cmd/celandine-wasm puts it into the browser.
+// In comes the name of a call and its argument; out comes its answer, or an error that a person can read. One [Page] serves one page of the
+// console, and answers what the editor does, too. [Calls] lists the calls with the types of what goes in and comes out; the console's types
+// are made from it. The package adds nothing to the core, draws nothing and waits for nothing; cmd/celandine-wasm puts it into the browser.
 package bridge
 
 import (
@@ -82,11 +82,14 @@ func onBench[In, Out any](name string, do func(*Page, In) (Out, error)) Call {
 // inEditor are the calls that the editor answers; here, too, an exercise is opened.
 var inEditor = func() (list []Call) {
 	for _, c := range editor.Calls() {
+		if c.Name == "open" {
+			list = append(list, call(c.Name, (*Page).open))
+			continue
+		}
 		list = append(list, Call{Name: c.Name, In: c.In, Out: c.Out, Answer: func(p *Page, argument []byte) ([]byte, error) {
 			return c.Answer(p.Page, argument)
 		}})
 	}
-	list[0] = call("open", (*Page).open)
 	return list
 }()
 
