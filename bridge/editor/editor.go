@@ -29,13 +29,14 @@ type Page struct {
 	labels map[string]string // what each point is, by lower-case name
 	graded []machine.Wanted
 	sent   map[string]bool // the rungs whose geometry the page has
-	file   *source.File    // the last text that was parsed, and its tree
-	tree   *syntax.File
-	told   source.List // of the text while it was parsed
+	draft  *check.Draft    // the last text that was read
+	share  float64         // at most so much of what a program may take does the draft's take
 }
 
 // New returns a page with no panel.
-func New() *Page { return &Page{sent: map[string]bool{}, labels: map[string]string{}} }
+func New() *Page {
+	return &Page{sent: map[string]bool{}, labels: map[string]string{}, draft: check.NewDraft(nil)}
+}
 
 // A Call is something that the console may ask of a page, with the types of its argument and its answer.
 type Call[P any] struct {
@@ -59,26 +60,42 @@ func Answer[P any](calls []Call[P], page P, name string, argument []byte) (answe
 
 // keyed is a call that reads its argument and writes its answer without looking at types, since a key waits for it.
 type keyed struct {
-	Call[*Page]
-	read  func(text []byte, into any) error
-	write func(from any) []byte
+	name    string
+	in, out reflect.Type
+	argued  func() any // a pointer to an argument that is zero
+	read    func(r *reader, argument any)
+	do      func(page *Page, argument any) (answer any, err error)
+	write   func(text []byte, answer any) []byte
 }
 
+// call has as little as possible that is there once for each type.
 func call[In, Out any](name string, do func(*Page, In) (Out, error), read func(*reader, *In), write func([]byte, *Out) []byte) keyed {
-	reads := func(text []byte, into *In) error {
-		return (&reader{text: text}).whole(func(r *reader) { read(r, into) })
+	return keyed{name, reflect.TypeFor[In](), reflect.TypeFor[Out](), func() any { return new(In) },
+		func(r *reader, argument any) { read(r, argument.(*In)) },
+		func(p *Page, argument any) (any, error) {
+			out, err := do(p, *argument.(*In))
+			return &out, err
+		},
+		func(text []byte, answer any) []byte { return write(text, answer.(*Out)) }}
+}
+
+// argument reads one from its text.
+func (k keyed) argument(text []byte) (any, error) {
+	in := k.argued()
+	err := (&reader{text: text}).whole(func(r *reader) { k.read(r, in) })
+	return in, err
+}
+
+func (k keyed) answer(p *Page, argument []byte) ([]byte, error) {
+	in, err := k.argument(argument)
+	if err != nil {
+		return nil, say.Errorf("reading the call: %v", err)
 	}
-	return keyed{Call[*Page]{name, reflect.TypeFor[In](), reflect.TypeFor[Out](), func(p *Page, argument []byte) ([]byte, error) {
-		var in In
-		if err := reads(argument, &in); err != nil {
-			return nil, say.Errorf("reading the call: %v", err)
-		}
-		out, err := do(p, in)
-		if err != nil {
-			return nil, err
-		}
-		return write(nil, &out), nil
-	}}, func(text []byte, into any) error { return reads(text, into.(*In)) }, func(from any) []byte { return write(nil, from.(*Out)) }}
+	out, err := k.do(p, in)
+	if err != nil {
+		return nil, err
+	}
+	return k.write(nil, out), nil
 }
 
 var calls = []keyed{
@@ -99,7 +116,7 @@ var calls = []keyed{
 // Calls lists what the console may ask.
 func Calls() (list []Call[*Page]) {
 	for _, c := range calls {
-		list = append(list, c.Call)
+		list = append(list, Call[*Page]{c.name, c.in, c.out, c.answer})
 	}
 	return list
 }
@@ -109,13 +126,11 @@ func (p *Page) Call(name string, argument []byte) ([]byte, error) {
 	return Answer(Calls(), p, name, argument)
 }
 
-// parse reads a text. The last is kept, for one call after the other is about the same.
+// parse reads a text, or as much of it as is not as it was: one call after the other is about the same text, or nearly. What it returns is
+// good until the next.
 func (p *Page) parse(text string) (*source.File, *syntax.File) {
-	if p.file == nil || p.file.Text != text {
-		p.file = source.NewFile("program", text)
-		p.tree, p.told = syntax.Parse(p.file)
-	}
-	return p.file, p.tree
+	p.draft.Write(text)
+	return p.draft.Text()
 }
 
 // rewritten is a text as it is to be changed.
@@ -178,6 +193,7 @@ func (p *Page) Open(in Opening) (out Opened, err error) {
 		p.wires = append(p.wires, one)
 		p.Points = append(p.Points, check.Point{Name: one.Name, Type: typed, Address: one.At, Input: n < len(in.Inputs), Label: one.Label})
 	}
+	p.draft = check.NewDraft(p.Points)
 	p.Tasks = in.Tasks
 	for _, g := range in.Graded {
 		p.graded = append(p.graded, machine.Wanted{Name: g.Signal, Block: g.Block, Member: g.Member})
@@ -201,7 +217,9 @@ type checked struct {
 }
 
 func (p *Page) check(in Program) (checked, error) {
-	_, code, problems := p.Compile(in)
+	file, _ := p.parse(in.Text)
+	file.Name = in.File // by which messages call it
+	code, problems := p.judged()
 	out := checked{append(source.List{}, problems...), problems.Summary(), []string{}, p.marks(in.Text, problems), p.fixes(in.Text, problems)}
 	if code == nil {
 		return out, nil
@@ -210,21 +228,44 @@ func (p *Page) check(in Program) (checked, error) {
 	return out, nil
 }
 
+// judged tells what is wrong with the draft. Where that is nothing there is code with all of its names, though perhaps not all of its rungs.
+func (p *Page) judged() (*machine.Code, source.List) {
+	program, whole, told := p.draft.Check()
+	program, code, problems := machine.CompileChecked(program, told)
+	if whole {
+		p.share = 0
+	}
+	if code != nil {
+		p.share += code.Share()
+	}
+	if program != nil && (code == nil || p.share > 0.5) { // that it is not too large does not follow from its parts
+		p.draft.Forget()
+		if !whole {
+			return p.judged()
+		}
+	}
+	return p.scheduled(program, code, problems)
+}
+
 // Compile checks and compiles a program for the exercise; without its code there are errors.
 func (p *Page) Compile(in Program) (*check.Program, *machine.Code, source.List) {
-	file, tree := p.parse(in.Text)
-	file.Name = in.File // by which messages call it
-	program, code, problems := machine.CompileChecked(check.Trees([]*syntax.File{tree}, slices.Clone(p.told), p.Points))
+	program, code, problems := machine.CompileChecked(check.Files([]*source.File{source.NewFile(in.File, in.Text)}, p.Points))
+	code, problems = p.scheduled(program, code, problems)
+	return program, code, problems
+}
+
+// scheduled is code as the exercise's tasks run it.
+func (p *Page) scheduled(program *check.Program, code *machine.Code, problems source.List) (*machine.Code, source.List) {
 	if code == nil || len(p.Tasks) == 0 {
-		return program, code, problems
+		return code, problems
 	}
 	scheduled, err := code.Schedule(p.Tasks)
 	if err != nil {
 		problems.Add(source.WrongTasks, program.Units[0].Tree.Name.Span, "Name the programs as the exercise does.",
 			"The exercise runs its programs as tasks: %v.", err)
-		return nil, nil, problems
+		return nil, problems
 	}
-	return program, scheduled, problems
+	return scheduled, problems
 }
 
 // Written is a text that the core has made.

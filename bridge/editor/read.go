@@ -151,28 +151,28 @@ func (r *reader) string(v *string) {
 		r.fail(say.Errorf("a text in quotes is missing at byte %d", r.at))
 		return
 	}
-	from := r.at
-	for r.at < len(r.text) && r.text[r.at] != '"' && r.text[r.at] != '\\' && r.text[r.at] >= ' ' {
-		r.at++
-	}
-	text := r.text[from:r.at:r.at]
+	text := r.plain()
 	for r.at < len(r.text) && r.text[r.at] != '"' {
-		switch c := r.text[r.at]; {
-		case c < ' ':
+		if r.text[r.at] != '\\' {
 			r.fail(errText)
 			return
-		case c == '\\':
-			text = r.escaped(text)
-		default:
-			text = append(text, c)
-			r.at++
 		}
+		text = append(r.escaped(text), r.plain()...)
 	}
 	if !r.take('"') {
 		r.fail(errText)
 		return
 	}
 	*v = string(text)
+}
+
+// plain passes what stands for itself.
+func (r *reader) plain() []byte {
+	from := r.at
+	for r.at < len(r.text) && r.text[r.at] != '"' && r.text[r.at] != '\\' && r.text[r.at] >= ' ' {
+		r.at++
+	}
+	return r.text[from:r.at:r.at]
 }
 
 // escaped adds what an escape stands for.

@@ -336,9 +336,9 @@ func (c *checker) blockCall(e *syntax.Call, power *Member) *Call {
 	}
 	block := callee.Type().Block
 	c.program.blocks[e] = block
-	v.uses.call(useOf(callee, e.Span), c.nested > 0)
+	c.calls(v, useOf(callee, e.Span), c.nested > 0)
 	if block.Unit != nil {
-		c.unit.calls[block.Unit] = e.Span
+		c.unit.called(block.Unit, e.Span)
 	}
 	call := &Call{Instance: callee, At: e.Span}
 	given := map[string]bool{}
@@ -357,7 +357,7 @@ func (c *checker) blockCall(e *syntax.Call, power *Member) *Call {
 		}
 		given[key] = true
 		if key == "PT" || key == "PV" {
-			v.uses.preset = true
+			c.presets(v)
 		}
 		c.argument(call, block, power, a)
 	}
@@ -438,6 +438,6 @@ func (c *checker) writeTarget(e syntax.Expr, from *Type) *Ref {
 			target.Type().Name, article(from.Name), from.Name)
 		return nil
 	}
-	target.Variable.uses.write(Wrote{use: useOf(target, e.Place()), Conditional: c.nested > 0})
+	c.writes(target.Variable, Wrote{use: useOf(target, e.Place()), Conditional: c.nested > 0})
 	return target
 }

@@ -13,41 +13,76 @@ import (
 // which may be none. The program is nil when the list has errors. files must have parsed without errors
 // for the list to be complete.
 func Check(files []*syntax.File, points []Point) (*Program, source.List) {
+	c := newChecker(files, points)
+	for _, b := range c.bodies {
+		c.enter(b)
+		c.body(b.unit)
+		b.parts = append(b.parts, c.take())
+	}
+	return c.judge()
+}
+
+// newChecker declares what files declare, and checks the functions and blocks of one's own. What remains are the programs' bodies.
+func newChecker(files []*syntax.File, points []Point) *checker {
 	c := &checker{
 		program: &Program{blocks: map[*syntax.Call]*Block{}, functions: map[*syntax.Call]*Unit{}}, points: map[string]*Variable{},
-		addresses: map[string]*Variable{}, globals: map[string]*Variable{},
+		addresses: map[string]*Variable{}, bare: map[string]*Variable{}, globals: map[string]*Variable{},
 		types: map[string]*declaredType{}, blocks: map[string]*pending{}, functions: map[string]*pending{}, enums: map[string]*Const{},
 		scope: map[string]*Variable{},
 	}
+	if len(files) > 0 {
+		c.start = source.Span{File: files[0].Source}
+	}
 	c.panel(points)
 	c.collect(files)
-	c.bodies(files)
-	c.recursion()
-	if len(c.program.Units) == 0 && !c.problems.HasErrors() {
-		var at source.Span
-		if len(files) > 0 {
-			at = source.Span{File: files[0].Source}
-		}
-		c.report(source.NoProgram, at, "Begin with PROGRAM name, and close with END_PROGRAM.", "There is no PROGRAM here, so nothing would run.")
+	c.heads(files)
+	for _, u := range c.order {
+		c.scope, c.unitName, c.owner, c.unit = u.scope, u.tree.Name.Text, u.unit, u.unit
+		c.body(u.unit)
 	}
-	if !c.problems.HasErrors() {
+	c.owner = nil
+	c.recursion()
+	c.first = c.take()
+	return c
+}
+
+// judge puts together what the parts tell, and looks at the whole.
+func (c *checker) judge() (*Program, source.List) {
+	c.problems, c.placed = nil, map[*Variable]bool{}
+	c.add(c.first)
+	for _, b := range c.bodies {
+		for _, p := range b.parts {
+			c.add(p)
+		}
+	}
+	if len(c.program.Units) == 0 && !c.problems.HasErrors() {
+		c.report(source.NoProgram, c.start, "Begin with PROGRAM name, and close with END_PROGRAM.", "There is no PROGRAM here, so nothing would run.")
+	} else if !c.problems.HasErrors() {
 		placed, others := overlapping(c.program.Variables)
+		c.shares = len(others) > 0
 		c.warn(others)
 		c.share(placed, others)
 	}
-	c.problems.Sort()
-	if c.problems.HasErrors() {
-		return nil, c.problems
+	problems := append(c.problems, c.take().told...)
+	problems.Sort()
+	if problems.HasErrors() {
+		return nil, problems
 	}
-	return c.program, c.problems
+	return c.program, problems
 }
 
 type checker struct {
 	program   *Program
 	nodes     nodes
+	now       part    // being checked
+	first     *part   // what stands in no body of a program
+	bodies    []*body // of programs
 	problems  source.List
+	placed    map[*Variable]bool   // of those at bare addresses
+	start     source.Span          // of the text
 	points    map[string]*Variable // panel points and system variables, by lower-case name
-	addresses map[string]*Variable
+	addresses map[string]*Variable // that are declared
+	bare      map[string]*Variable // at addresses that no text declares
 	globals   map[string]*Variable // VAR_GLOBAL
 	types     map[string]*declaredType
 	blocks    map[string]*pending
@@ -64,8 +99,19 @@ type checker struct {
 	wired     []string        // the wires of the unit being checked, so far
 	elsewhere map[string]bool // all of them, by lower-case name
 	cells     int64
-	looks     int // for the nearest name
+	looks     int  // for the nearest name
+	lines     bool // something that is told names the line of something else
+	shares    bool // variables share bits
 }
+
+// A body is a program's, with the names that are known in it.
+type body struct {
+	unit  *Unit
+	scope map[string]*Variable
+	parts []*part // one for each of its rungs where they are checked one by one
+}
+
+func (c *checker) enter(b *body) { c.scope, c.unitName, c.unit = b.scope, b.unit.Name, b.unit }
 
 // nodes are where the nodes of which a long program has many come from.
 type nodes struct {
@@ -127,39 +173,36 @@ func (c *checker) collectUnit(u *syntax.Unit) {
 		c.report(source.Duplicate, u.Name.Span, "Give it another name.", "There is something else named %s.", u.Name.Text)
 		return
 	}
-	p := &pending{tree: u, unit: &Unit{Kind: u.Kind, Name: u.Name.Text, Tree: u, calls: map[*Unit]source.Span{}}}
+	p := &pending{tree: u, unit: &Unit{Kind: u.Kind, Name: u.Name.Text, Tree: u}}
 	table[key] = p
 	c.order = append(c.order, p)
 }
 
-func (c *checker) bodies(files []*syntax.File) {
-	for _, u := range c.order {
-		c.scope, c.unitName, c.owner, c.unit = u.scope, u.tree.Name.Text, u.unit, u.unit
-		c.body(u.unit)
-	}
-	c.owner = nil
+// heads declares what programs declare.
+func (c *checker) heads(files []*syntax.File) {
 	for _, f := range files {
 		for _, u := range f.Units {
 			if u.Kind == syntax.Program {
-				c.programUnit(u)
+				c.head(u)
 			}
 		}
 	}
 }
 
-func (c *checker) programUnit(u *syntax.Unit) {
+func (c *checker) head(u *syntax.Unit) {
 	for _, other := range c.program.Units {
 		if strings.EqualFold(other.Name, u.Name.Text) {
 			c.report(source.Duplicate, u.Name.Span, "Give one of them another name.", "There are two programs named %s.", u.Name.Text)
 		}
 	}
-	c.scope, c.unitName = map[string]*Variable{}, u.Name.Text
-	c.unit = &Unit{Kind: u.Kind, Name: u.Name.Text, Tree: u, calls: map[*Unit]source.Span{}}
+	unit := &Unit{Kind: u.Kind, Name: u.Name.Text, Tree: u}
+	b := &body{unit: unit, scope: map[string]*Variable{}}
+	c.enter(b)
 	for _, s := range u.Sections {
 		c.section(s)
 	}
-	c.body(c.unit)
-	c.program.Units = append(c.program.Units, c.unit)
+	c.bodies = append(c.bodies, b)
+	c.program.Units = append(c.program.Units, unit)
 }
 
 func (c *checker) body(u *Unit) {
@@ -171,14 +214,19 @@ func (c *checker) body(u *Unit) {
 		u.Statements = c.diagram(body)
 	case *syntax.Ladder:
 		for i, r := range body.Rungs {
-			before := len(c.problems)
-			rung := &Rung{Title: r.Title, Number: i + 1, Net: c.series(r.Net), At: r.Span}
-			u.Rungs = append(u.Rungs, rung)
-			if len(c.problems) == before || !c.problems[before:].HasErrors() {
-				c.warnRung(rung)
-			}
+			u.Rungs = append(u.Rungs, c.rung(r, i+1))
 		}
 	}
+}
+
+// rung checks one rung, by its number from 1.
+func (c *checker) rung(r *syntax.Rung, number int) *Rung {
+	before := len(c.now.told)
+	rung := &Rung{Title: r.Title, Number: number, Net: c.series(r.Net), At: r.Span}
+	if !c.now.told[before:].HasErrors() {
+		c.warnRung(rung)
+	}
+	return rung
 }
 
 // recursion reports functions and blocks that call themselves, by whatever way.
@@ -187,12 +235,13 @@ func (c *checker) recursion() {
 	var visit func(u *Unit)
 	visit = func(u *Unit) {
 		state[u] = 1
-		for callee, at := range u.calls {
-			switch state[callee] {
+		for _, call := range u.calls {
+			switch state[call.unit] {
 			case 0:
-				visit(callee)
+				visit(call.unit)
 			case 1:
-				c.report(source.Recursion, at, "Write a loop instead.", "This call leads back to %s itself; recursion is not allowed.", callee.Name)
+				c.report(source.Recursion, call.at, "Write a loop instead.", "This call leads back to %s itself; recursion is not allowed.",
+					call.unit.Name)
 			}
 		}
 		state[u] = 2
@@ -212,6 +261,7 @@ const (
 
 // meant returns "Did you mean x?", or "" when none is near or enough has been looked for.
 func (c *checker) meant(name string, candidates []string) string {
+	c.now.looks++
 	if c.looks++; c.looks > mostLooks {
 		return ""
 	}
@@ -220,7 +270,7 @@ func (c *checker) meant(name string, candidates []string) string {
 }
 
 func (c *checker) report(code source.Code, span source.Span, hint, format string, args ...any) {
-	c.problems.Add(code, span, hint, format, args...)
+	c.now.told.Add(code, span, hint, format, args...)
 }
 
 func (c *checker) panel(points []Point) {
@@ -236,11 +286,11 @@ func (c *checker) panel(points []Point) {
 		if p.Address != "" {
 			c.addresses[source.NormalAddress(p.Address)] = v
 		}
-		c.program.Variables = append(c.program.Variables, v)
+		c.makes(v)
 	}
 	first := &Variable{Name: "FIRST_SCAN", Type: Bool, Role: System, Hidden: true, Initial: &Value{Number: 1}}
 	c.points["first_scan"] = first
-	c.program.Variables = append(c.program.Variables, first)
+	c.makes(first)
 }
 
 // section declares the variables of one VAR … END_VAR.
@@ -313,7 +363,7 @@ func (c *checker) declareOne(v *Variable, decl *syntax.Variable) {
 		scope = c.globals
 	}
 	if old := scope[key]; old != nil {
-		c.report(source.Duplicate, v.Span, "Give one of them another name.", "%s is declared already, at line %s.", v.Name, lineOf(old.Span))
+		c.report(source.Duplicate, v.Span, "Give one of them another name.", "%s is declared already, at line %s.", v.Name, c.line(old.Span))
 		return
 	}
 	scope[key] = v
@@ -338,7 +388,7 @@ func (c *checker) declareOne(v *Variable, decl *syntax.Variable) {
 	if decl.Address != nil {
 		c.place(v, decl.Address)
 	}
-	c.program.Variables = append(c.program.Variables, v)
+	c.makes(v)
 }
 
 // declareOwned adds a variable to a function or function block.
@@ -360,6 +410,12 @@ func (c *checker) declareOwned(v *Variable, decl *syntax.Variable) {
 			v.Owner.Outputs = append(v.Owner.Outputs, v)
 		}
 	}
+}
+
+// line is that of a place, for what is told in a part. A change of the text may make it another.
+func (c *checker) line(s source.Span) string {
+	c.lines = true
+	return lineOf(s)
 }
 
 func lineOf(s source.Span) string {
@@ -460,9 +516,12 @@ func (c *checker) direct(at *syntax.Address) *Variable {
 	if v := c.addresses[key]; v != nil {
 		return v
 	}
-	v := &Variable{Name: key, Type: t, Role: role, Address: key, Span: at.Span}
-	c.addresses[key] = v
-	c.program.Variables = append(c.program.Variables, v)
+	v := c.bare[key]
+	if v == nil {
+		v = &Variable{Name: key, Type: t, Role: role, Address: key, bare: true}
+		c.bare[key] = v
+	}
+	c.now.made = append(c.now.made, made{v, at.Span})
 	return v
 }
 
@@ -511,10 +570,6 @@ func (c *checker) names() []string {
 // memory returns a hidden BOOL of the unit, for one edge's last value.
 func (c *checker) memory(at source.Span) *Ref {
 	v := &Variable{Name: "edge", Type: Bool, Unit: c.unitName, Owner: c.owner, Span: at, Hidden: true}
-	if c.owner != nil {
-		c.owner.Variables = append(c.owner.Variables, v)
-	} else {
-		c.program.Variables = append(c.program.Variables, v)
-	}
+	c.makes(v)
 	return &Ref{Variable: v, At: at}
 }

@@ -23,7 +23,7 @@ func (c *checker) diagram(d *syntax.Diagram) (out []Statement) {
 		}
 	}
 	for i, n := range d.Networks {
-		c.program.networks = append(c.program.networks, &Network{Title: n.Title, Number: i + 1, At: n.Span})
+		c.now.networks = append(c.now.networks, &Network{Title: n.Title, Number: i + 1, At: n.Span})
 		var wires []string
 		for _, node := range n.Nodes {
 			list := c.node(node, i+1, &wires)
@@ -90,9 +90,9 @@ func (c *checker) aimless(n *syntax.Node, call *syntax.Call) []Statement {
 			return []Statement{&Evaluate{value, n.Span}}
 		}
 	}
-	before := len(c.problems)
+	before := len(c.now.told)
 	c.expression(n.Value, nil)
-	if len(c.problems) == before {
+	if len(c.now.told) == before {
 		c.report(source.WrongCall, n.Span, "Write => and a variable after it, or wire and a name before it.", "The value of %s goes nowhere.",
 			n.Value.Place().Text())
 	}
@@ -146,25 +146,21 @@ func (c *checker) wire(n *syntax.Node, network int, wires *[]string) []Statement
 		}
 	}
 	c.wired = append(c.wired, name)
-	c.program.wires = append(c.program.wires, v)
+	c.now.wires = append(c.now.wires, v)
 	c.scope[lower(name)] = v
 	*wires = append(*wires, lower(name))
 	if len(n.Targets) > 0 {
 		c.report(source.WrongPlace, n.Targets[0].Span, "Write a node of its own: "+name+" => …", "A wire is made in a node of its own.")
 	}
 	ref := &Ref{Variable: v, At: n.Wire.Span}
-	v.uses.write(Wrote{use: useOf(ref, n.Span)})
+	c.writes(v, Wrote{use: useOf(ref, n.Span)})
 	return []Statement{&Assign{ref, value, n.Span}}
 }
 
 // made is a variable that no text declares.
 func (c *checker) made(name string, t *Type, at source.Span) *Variable {
 	v := &Variable{Name: name, Type: t, Unit: c.unitName, Owner: c.owner, Span: at}
-	if c.owner != nil {
-		c.owner.Variables = append(c.owner.Variables, v)
-	} else {
-		c.program.Variables = append(c.program.Variables, v)
-	}
+	c.makes(v)
 	return v
 }
 
@@ -225,7 +221,7 @@ func (c *checker) driven(n *syntax.Node, e syntax.Expr) (list []Statement) {
 // drive is what one target does with a value.
 func (c *checker) drive(n *syntax.Node, t *syntax.Coil, target *Ref, value Expr) Statement {
 	latches := t.Kind == syntax.SetCoil || t.Kind == syntax.ResetCoil
-	target.Variable.uses.write(Wrote{use: useOf(target, t.Span), Coil: t.Kind, InRung: true, Conditional: latches || c.nested > 0})
+	c.writes(target.Variable, Wrote{use: useOf(target, t.Span), Coil: t.Kind, InRung: true, Conditional: latches || c.nested > 0})
 	switch {
 	case latches && useOf(target, t.Span).Part == somewhere: // an index is worked out whether it is written there or not
 		if t.Kind == syntax.SetCoil {
@@ -288,7 +284,7 @@ func (c *checker) edge(e *syntax.Contact) Expr {
 		if memory = c.writeTarget(e.Memory, Bool); memory == nil {
 			return nil
 		}
-		memory.Variable.uses.remember(useOf(memory, e.Span))
+		c.remembers(memory.Variable, useOf(memory, e.Span))
 	}
 	now, out := c.hold(x, e.Span, "edge"), c.hold(nil, e.Span, e.Span.Text())
 	out.Variable.Made, out.Variable.Edge = now.Variable.Made, &Contact{Kind: e.Kind, Operand: x, Memory: memory, At: e.Span}

@@ -48,7 +48,7 @@ func (c *checker) expression(e syntax.Expr, want *Type) Expr {
 		c.report(source.WrongType, e.Place(), hint, "%s is a whole %s; name the value in it.", ref.Name(), t.Name)
 		return nil
 	}
-	ref.Variable.uses.read()
+	c.reads(ref.Variable)
 	if v := ref.Variable; v.Constant && v.Type.IsSingle() {
 		k := &Const{T: v.Type, Value: v.Type.Begin(), At: ref.At}
 		if v.Initial != nil {
@@ -171,7 +171,7 @@ func (c *checker) target(e syntax.Expr) *Ref {
 	}
 	v, m := ref.Variable, ref.Member()
 	if m != nil && (m.Name == "PT" || m.Name == "PV") {
-		v.uses.preset = true
+		c.presets(v)
 	}
 	switch {
 	case v.Role == Input && v.Owner != nil:

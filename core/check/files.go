@@ -22,10 +22,15 @@ func Files(files []*source.File, points []Point) (*Program, source.List) {
 // Trees does what Files does with files that were parsed, and what was told of them.
 func Trees(trees []*syntax.File, problems source.List, points []Point) (*Program, source.List) {
 	program, more := Check(trees, points)
-	if !problems.HasErrors() {
-		return program, append(problems, more...)
+	return together(program, problems, more)
+}
+
+// together is what is told of a text and of its names. With errors in the text there is no program.
+func together(program *Program, text, names source.List) (*Program, source.List) {
+	if !text.HasErrors() {
+		return program, append(text, names...)
 	}
-	return nil, independent(problems, more)
+	return nil, independent(text, names)
 }
 
 // independent adds to what was wrong with the text what else is wrong.

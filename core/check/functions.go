@@ -150,7 +150,7 @@ func (c *checker) multiplex(arguments []syntax.Expr, e *syntax.Call, want *Type)
 func (c *checker) invoke(u *pending, e *syntax.Call) Expr {
 	out := &Invoke{Unit: u.unit, At: e.Span}
 	if c.unit != nil { // in a body; among declarations it is an error anyway
-		c.unit.calls[u.unit] = e.Span
+		c.unit.called(u.unit, e.Span)
 	}
 	c.program.functions[e] = u.unit
 	given := map[*Variable]bool{}
@@ -239,7 +239,7 @@ func (c *checker) valueFor(e syntax.Expr, t *Type) Expr {
 		if ref == nil {
 			return nil
 		}
-		ref.Variable.uses.read()
+		c.reads(ref.Variable)
 		if !same(ref.Type(), t) {
 			c.report(source.WrongType, e.Place(), "", "This is %s %s; %s %s is needed here.", article(ref.Type().Name), ref.Type().Name,
 				article(t.Name), t.Name)
@@ -265,11 +265,11 @@ func (c *checker) inOut(e syntax.Expr, t *Type) *Ref {
 	var ref *Ref
 	if t.Class == Instance {
 		if ref = c.reference(e); ref != nil {
-			ref.Variable.uses.read()
+			c.reads(ref.Variable)
 		}
 	} else if ref = c.target(e); ref != nil {
-		ref.Variable.uses.read()
-		ref.Variable.uses.write(Wrote{use: useOf(ref, e.Place()), Conditional: true})
+		c.reads(ref.Variable)
+		c.writes(ref.Variable, Wrote{use: useOf(ref, e.Place()), Conditional: true})
 	}
 	if ref == nil {
 		return nil

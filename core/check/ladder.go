@@ -81,7 +81,7 @@ func (c *checker) contact(e *syntax.Contact) Element {
 					article(out.Memory.Type().Name), out.Memory.Type().Name)
 				return nil
 			}
-			out.Memory.Variable.uses.remember(useOf(out.Memory, e.Span))
+			c.remembers(out.Memory.Variable, useOf(out.Memory, e.Span))
 		}
 	case edge:
 		out.Memory = c.memory(e.Span)
@@ -107,7 +107,7 @@ func (c *checker) coil(e *syntax.Coil) Element {
 			target.Name(), article(target.Type().Name), target.Type().Name)
 		return nil
 	}
-	target.Variable.uses.write(Wrote{use: useOf(target, e.Span), Coil: e.Kind, InRung: true,
+	c.writes(target.Variable, Wrote{use: useOf(target, e.Span), Coil: e.Kind, InRung: true,
 		Conditional: e.Kind == syntax.SetCoil || e.Kind == syntax.ResetCoil})
 	out := c.nodes.coils.New()
 	out.Kind, out.Target, out.At = e.Kind, target, e.Span
@@ -158,7 +158,7 @@ func (c *checker) wholeBox(id *syntax.Identifier, e *syntax.Box, target *Ref) El
 	if value == nil {
 		return nil
 	}
-	target.Variable.uses.write(Wrote{use: useOf(target, e.Span), Conditional: true})
+	c.writes(target.Variable, Wrote{use: useOf(target, e.Span), Conditional: true})
 	return &FunctionBox{Name: strings.ToUpper(id.Text), Value: value, Target: target, At: e.Span}
 }
 
@@ -179,7 +179,7 @@ func (c *checker) functionBox(id *syntax.Identifier, e *syntax.Box) Element {
 		return nil
 	}
 	if target != nil {
-		target.Variable.uses.write(Wrote{use: useOf(target, e.Span), Conditional: true})
+		c.writes(target.Variable, Wrote{use: useOf(target, e.Span), Conditional: true})
 		if value = c.convert(value, want); value == nil {
 			return nil
 		}

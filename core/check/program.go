@@ -6,6 +6,7 @@
 package check
 
 import (
+	"slices"
 	"strings"
 
 	"celandine/core/source"
@@ -53,6 +54,7 @@ type Variable struct {
 	Hidden   bool        // an edge contact's or coil's own memory, or what a block diagram holds in between
 	Made     *Assign     // of what a block diagram holds in between: what gives it its value, or of an edge its operand's
 	Edge     *Contact    // of such a one that is an edge: what is sensed
+	bare     bool        // at an address that no text declares
 	uses     usage
 }
 
@@ -117,7 +119,22 @@ type Unit struct {
 	Statements []Statement
 	Rungs      []*Rung
 	Tree       *syntax.Unit
-	calls      map[*Unit]source.Span
+	calls      []unitCall
+}
+
+// unitCall is where a unit calls another, the last time.
+type unitCall struct {
+	unit *Unit
+	at   source.Span
+}
+
+func (u *Unit) called(callee *Unit, at source.Span) {
+	n := slices.IndexFunc(u.calls, func(c unitCall) bool { return c.unit == callee })
+	if n < 0 {
+		u.calls = append(u.calls, unitCall{callee, at})
+		return
+	}
+	u.calls[n].at = at
 }
 
 // An Expr is a typed expression.

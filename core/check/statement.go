@@ -76,7 +76,7 @@ func (c *checker) assignment(s *syntax.Assignment) Statement {
 		c.expression(s.Value, nil)
 		return nil
 	}
-	target.Variable.uses.write(Wrote{use: useOf(target, s.Span), Conditional: c.nested > 0})
+	c.writes(target.Variable, Wrote{use: useOf(target, s.Span), Conditional: c.nested > 0})
 	value := c.valueFor(s.Value, target.Type())
 	if value == nil {
 		return nil
@@ -91,9 +91,9 @@ func (c *checker) callStatement(s *syntax.CallStatement) Statement {
 		return &Evaluate{value, s.Span}
 	}
 	if named && c.find(id.Text) == nil {
-		before := len(c.problems)
+		before := len(c.now.told)
 		c.function(id, s.Call, nil)
-		if len(c.problems) == before {
+		if len(c.now.told) == before {
 			c.report(source.WrongCall, s.Span, "Write, for example, x := "+s.Call.Span.Text()+";", "The value of this function is not used.")
 		}
 		return nil
@@ -183,8 +183,8 @@ func (c *checker) forStatement(s *syntax.For) Statement {
 		c.loop(s.Body)
 		return nil
 	}
-	counter.Variable.uses.write(Wrote{use: useOf(counter, s.Span), Conditional: true})
-	counter.Variable.uses.read()
+	c.writes(counter.Variable, Wrote{use: useOf(counter, s.Span), Conditional: true})
+	c.reads(counter.Variable)
 	out := &For{Counter: counter, At: s.Span}
 	out.From = c.convert(c.expression(s.From, t), t)
 	out.To = c.convert(c.expression(s.To, t), t)

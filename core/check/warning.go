@@ -49,17 +49,6 @@ type Wrote struct {
 	Conditional bool // not in every scan
 }
 
-func (u *usage) read()           { u.reads++ }
-func (u *usage) write(w Wrote)   { u.writes = append(u.writes, w) }
-func (u *usage) remember(at use) { u.edges = append(u.edges, at) }
-
-func (u *usage) call(at use, conditional bool) {
-	u.called = true
-	if !conditional {
-		u.calls = append(u.calls, at)
-	}
-}
-
 // byPart gathers the places of one part each, in the order of their first.
 func byPart(list []use) [][]use {
 	var parts [][]use
@@ -144,7 +133,7 @@ func (c *checker) warnPreset(v *Variable, u *usage) {
 }
 
 func (c *checker) warning(code source.Code, at source.Span, hint, format string, args ...any) {
-	c.problems.Add(code, at, hint, format, args...)
+	c.now.told.Add(code, at, hint, format, args...)
 }
 
 // places returns "lines 4 and 7".
@@ -299,7 +288,7 @@ func (c *checker) warnConditions(tree *syntax.If, typed *If) {
 		words := strings.ToLower(strings.Join(strings.Fields(at.Text()), " "))
 		if first, twice := seen[words]; twice {
 			c.warning(source.SameCondition, at, "Test something else here, or remove this part.",
-				"This condition is that of line %s, so this part never runs.", lineOf(first))
+				"This condition is that of line %s, so this part never runs.", c.line(first))
 		}
 		seen[words] = at
 	}
@@ -339,7 +328,7 @@ func effective(e Element) bool {
 
 // waits tells of a loop whose condition nothing in the loop can change: within a scan inputs and time stand still.
 func (c *checker) waits(condition Expr, body []Statement, at source.Span) {
-	if condition == nil || c.problems.HasErrors() {
+	if condition == nil || c.now.told.HasErrors() || c.first != nil && c.first.told.HasErrors() {
 		return
 	}
 	reads := readIn(condition)

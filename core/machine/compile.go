@@ -65,6 +65,12 @@ func CompileChecked(program *check.Program, told source.List) (*check.Program, *
 	return program, code, append(told, large...)
 }
 
+// Share is how much the code takes of what a program may take, of instructions or of memory, whichever is more: 1 is all.
+func (c *Code) Share() float64 {
+	end := c.start.end()
+	return max(float64(len(c.instructions))/MaxInstructions, float64(int(end.word)+int(end.bit)+int(end.text))/maxMemory)
+}
+
 type compiler struct {
 	code      *Code
 	sizes     *sizes

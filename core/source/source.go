@@ -34,16 +34,23 @@ type Origin struct{ At, From int }
 
 // NewFile returns a file whose lines are already counted.
 func NewFile(name, text string) *File {
-	lines := make([]int, 1, 1+strings.Count(text, "\n"))
+	f := &File{Name: name}
+	f.Rewrite(text)
+	return f
+}
+
+// Rewrite gives the file another text. Spans that were in it stay as they are: whoever has them moves them.
+func (f *File) Rewrite(text string) {
+	f.Text = text
+	f.lines = make([]int, 1, 1+strings.Count(text, "\n"))
 	for at := 0; ; {
 		next := strings.IndexByte(text[at:], '\n')
 		if next < 0 {
-			break
+			return
 		}
 		at += next + 1
-		lines = append(lines, at)
+		f.lines = append(f.lines, at)
 	}
-	return &File{Name: name, Text: text, lines: lines}
 }
 
 // NewFileFrom returns a text that was made of another, whose name it has. The positions that people are told are those in the other, by the
@@ -112,6 +119,26 @@ func (s Span) To(t Span) Span {
 		return s
 	}
 	return Span{s.File, s.Start, t.End}
+}
+
+// A Shift is a change of a text's length: what begins at From, or behind it, is By further on, and what ends behind it ends there, too.
+type Shift struct{ From, By int }
+
+// Span moves a span of the text.
+func (m Shift) Span(s *Span) {
+	if s.Start >= m.From {
+		s.Start += m.By
+		s.End += m.By
+	} else if s.End > m.From {
+		s.End += m.By
+	}
+}
+
+// List moves the places of diagnostics.
+func (m Shift) List(l List) {
+	for i := range l {
+		m.Span(&l[i].Span)
+	}
 }
 
 // Text returns the words under the span.

@@ -1,6 +1,7 @@
 package syntax
 
 import (
+	"slices"
 	"strings"
 
 	"celandine/core/source"
@@ -10,7 +11,11 @@ import (
 func (p *parser) ladder(closing string) *Ladder {
 	start := p.last
 	l := p.rungs(closing)
-	if !p.acceptWord("END_LADDER") {
+	end := piece{from: p.token.Span.Start}
+	if p.acceptWord("END_LADDER") {
+		l.pieces = append(l.pieces, end)
+	} else {
+		p.join(l)
 		p.report(source.Syntax, start, "Write END_LADDER after the last rung.", "LADDER has no END_LADDER.")
 	}
 	l.Span = start.To(p.last)
@@ -27,24 +32,53 @@ func (p *parser) rungs(closing string) *Ladder {
 	l := &Ladder{}
 	start := p.token.Span
 	for p.token.Kind != EOF && !p.token.Is("END_LADDER") && !p.token.Is(closing) {
-		if !p.token.Is("RUNG") {
-			p.try(func() {
-				p.fail("Begin each rung with RUNG, and a title in quotes if you like.", "Expected RUNG, found %s.", p.token.describe())
-			})
-			p.advance()
-			p.skipTo("RUNG", "END_LADDER", closing)
-			continue
+		one := p.piece(closing)
+		l.pieces = append(l.pieces, one)
+		if one.rung != nil {
+			l.Rungs = append(l.Rungs, one.rung)
 		}
-		r := p.nodes.rungs.New()
-		r.Span = p.token.Span
-		if !p.try(func() { p.rung(r) }) {
-			p.skipTo("RUNG", "END_LADDER", closing)
-			continue
-		}
-		l.Rungs = append(l.Rungs, r)
 	}
 	l.Span = start.To(p.last)
 	return l
+}
+
+// A piece is a stretch of a ladder that was read by itself: a rung, or what stands where one should. The last is END_LADDER.
+type piece struct {
+	from int         // where it begins; it ends where the next does
+	rung *Rung       // nil where it could not be read
+	told source.List // of it
+}
+
+// join makes of the pieces of a ladder that does not end as it should one.
+func (p *parser) join(l *Ladder) {
+	for _, one := range l.pieces {
+		*p.scanner.problems = append(*p.scanner.problems, one.told...)
+	}
+	l.pieces = nil
+}
+
+// piece reads a rung and keeps what there is to tell of it apart.
+func (p *parser) piece(closing string) piece {
+	one, told := piece{from: p.token.Span.Start}, len(*p.scanner.problems)
+	if p.token.Is("RUNG") {
+		r := p.nodes.rungs.New()
+		r.Span = p.token.Span
+		if p.try(func() { p.rung(r) }) {
+			one.rung = r
+		}
+	} else {
+		p.try(func() {
+			p.fail("Begin each rung with RUNG, and a title in quotes if you like.", "Expected RUNG, found %s.", p.token.describe())
+		})
+		p.advance()
+	}
+	if one.rung == nil {
+		p.skipTo("RUNG", "END_LADDER", closing)
+	}
+	if all := *p.scanner.problems; len(all) > told {
+		one.told, *p.scanner.problems = slices.Clone(all[told:]), all[:told]
+	}
+	return one
 }
 
 func (p *parser) rung(r *Rung) {

@@ -7,9 +7,15 @@ import (
 )
 
 // Walk visits a tree, each node before what stands in it, as a pointer to it. Where visit returns false, what stands in a node is left out.
-func Walk(node any, visit func(node any) bool) { walk(reflect.ValueOf(node), visit) }
+func Walk(node any, visit func(node any) bool) {
+	everything(node, func(n any) bool {
+		_, span := n.(*source.Span)
+		return !span && visit(n)
+	})
+}
 
-var spanType = reflect.TypeFor[source.Span]()
+// everything visits the spans as well.
+func everything(node any, visit func(node any) bool) { walk(reflect.ValueOf(node), visit) }
 
 func walk(v reflect.Value, visit func(any) bool) {
 	switch v.Kind() {
@@ -26,7 +32,7 @@ func walk(v reflect.Value, visit func(any) bool) {
 			walk(v.Index(i), visit)
 		}
 	case reflect.Struct:
-		if v.Type() != spanType && visit(v.Addr().Interface()) {
+		if visit(v.Addr().Interface()) {
 			fields(v, visit)
 		}
 	}
