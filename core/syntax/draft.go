@@ -51,10 +51,14 @@ type stretch struct {
 // opening is how a rung begins. What stands before it does not depend on what follows it.
 const opening = "RUNG"
 
-// opens reports whether a rung begins at a place, also in any text that is the same up to another place.
+// opens reports whether the word that a rung begins with stands at a place, also in any text that is the same up to another place.
 func opens(text string, at, same int) bool {
 	end := at + len(opening)
-	return end < same && strings.EqualFold(text[at:end], opening) && text[end] < utf8.RuneSelf
+	if end >= same || !strings.EqualFold(text[at:end], opening) {
+		return false
+	}
+	c := text[end]
+	return c < utf8.RuneSelf && c != '#' && !isLetter(c) && !isDigit(c)
 }
 
 // stretch finds the pieces of one ladder in which a text differs from the draft's.

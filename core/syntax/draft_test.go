@@ -43,6 +43,9 @@ func TestDraftIsTheText(t *testing.T) {
 			fresh := &syntax.Draft{}
 			fresh.Write(text)
 			require.Equal(t, lines(fresh.Told()), lines(d.Told()), "%s", text)
+			for _, one := range []*syntax.Draft{fresh, d} {
+				one.Tree.Comments = append([]syntax.Comment{}, one.Tree.Comments...) // none is none
+			}
 			if !reflect.DeepEqual(fresh.Tree, d.Tree) {
 				require.Equal(t, places(fresh.Tree), places(d.Tree), "%s", text)
 				require.Equal(t, fresh.Tree.Comments, d.Tree.Comments, "%s", text)
@@ -51,6 +54,25 @@ func TestDraftIsTheText(t *testing.T) {
 		}
 	})
 	assert.Positive(t, rungs, "changes of rungs alone")
+}
+
+// TestDraftOfWordsLikeRUNG has changes after which a piece ends elsewhere, though its own text is as it was.
+func TestDraftOfWordsLikeRUNG(t *testing.T) {
+	for _, texts := range [][]string{
+		{"UNG (b);\nRUNG [a] -- (b);", "UNG (b);\nRUNGa [a] -- (b);"},
+		{"RUNGEND_LADDER (b);", "RUNGEND_ LADDER (b);"},
+		{"RUNG (b);\nRUNG#5 [a];", "RUNG (b);\nRUNG#5_ [a];"},
+	} {
+		d := &syntax.Draft{}
+		for _, body := range texts {
+			text := "PROGRAM p VAR a, b : BOOL; END_VAR\nLADDER\n" + body + "\nEND_LADDER\nEND_PROGRAM\n"
+			d.Write(text)
+			fresh := &syntax.Draft{}
+			fresh.Write(text)
+			assert.Equal(t, lines(fresh.Told()), lines(d.Told()), text)
+			assert.Equal(t, places(fresh.Tree), places(d.Tree), text)
+		}
+	}
 }
 
 func lines(list source.List) (lines []string) {
