@@ -3,6 +3,7 @@
 package main
 
 import (
+	"encoding/json"
 	"flag"
 	"fmt"
 	"go/ast"
@@ -20,6 +21,7 @@ import (
 	"sync"
 	"time"
 
+	"celandine/bridge/editor"
 	"celandine/core/check"
 	"celandine/core/exercise"
 	"celandine/core/grade"
@@ -116,6 +118,7 @@ func (t *table) compared() {
 	hour(t)
 	idle(t)
 	thousandRungs(t)
+	key(t)
 	recording(t)
 	handin(t)
 }
@@ -234,25 +237,59 @@ func idle(t *table) {
 	}
 }
 
+// long is a program of so many rungs.
+func long(rungs int) string {
+	var ladder strings.Builder
+	ladder.WriteString("PROGRAM big\nVAR\n")
+	for i := range rungs {
+		fmt.Fprintf(&ladder, "  q%d : BOOL;\n", i)
+	}
+	ladder.WriteString("END_VAR\nLADDER\n")
+	for i := range rungs {
+		fmt.Fprintf(&ladder, "RUNG { [q%d] | [q%d] } -- [/q%d] -- (q%d);\n", (i+1)%rungs, (i+7)%rungs, (i+3)%rungs, i)
+	}
+	ladder.WriteString("END_LADDER\nEND_PROGRAM\n")
+	return ladder.String()
+}
+
+// key compares what the console is answered after a key with what it takes to check the whole text.
+func key(t *table) {
+	texts := []string{long(300)}
+	texts = append(texts, strings.Replace(texts[0], "[/q3]", "[/q4]", 1))
+	var arguments [][]byte
+	for _, text := range texts {
+		argument, err := json.Marshal(map[string]string{"file": "long.ladder", "text": text})
+		must(err)
+		arguments = append(arguments, argument)
+	}
+	n := 0
+	check := func(p *editor.Page) {
+		n++
+		_, err := p.Call("check", arguments[n%2])
+		must(err)
+	}
+	page := editor.New()
+	times := fastest(t.rounds(100), func() { check(editor.New()) }, func() { check(page); check(page) })
+	t.keep("a key in 300 rungs ÷ checking the whole", ratio(times[1]/2, times[0]))
+	t.row("a key in 300 rungs, answered; ÷ checking the whole", fmt.Sprintf("%v; %.2f", (times[1]/2).Round(10*time.Microsecond),
+		ratio(times[1]/2, times[0])), "")
+}
+
 // thousandRungs compares reading, checking and compiling with what Go's own
 // front end takes for as many lines.
 func thousandRungs(t *table) {
-	var ladder, golang strings.Builder
-	ladder.WriteString("PROGRAM big\nVAR\n")
+	var golang strings.Builder
 	golang.WriteString("package big\n\nvar (\n")
 	for i := range 1000 {
-		fmt.Fprintf(&ladder, "  q%d : BOOL;\n", i)
 		fmt.Fprintf(&golang, "\tq%d bool\n", i)
 	}
-	ladder.WriteString("END_VAR\nLADDER\n")
 	golang.WriteString(")\n\nfunc scan() {\n")
 	for i := range 1000 {
-		fmt.Fprintf(&ladder, "RUNG { [q%d] | [q%d] } -- [/q%d] -- (q%d);\n", (i+1)%1000, (i+7)%1000, (i+3)%1000, i)
 		fmt.Fprintf(&golang, "\tq%d = (q%d || q%d) && !q%d\n", i, (i+1)%1000, (i+7)%1000, (i+3)%1000)
 	}
-	ladder.WriteString("END_LADDER\nEND_PROGRAM\n")
 	golang.WriteString("}\n")
-	ours := func() { compile(ladder.String()) }
+	ladder := long(1000)
+	ours := func() { compile(ladder) }
 	theirs := func() { typed(golang.String()) }
 	times := fastest(t.rounds(30), ours, theirs)
 	t.keep("1,000 rungs ÷ go/types", ratio(times[0], times[1]))

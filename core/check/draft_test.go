@@ -35,6 +35,7 @@ RUNG [a] -- c1(R := b, PV := 3) -- (list[1]);
 RUNG [k > 3] -- MOVE(n) => k;
 RUNG [P a @ p1] -- (y);
 RUNG [z] -- o1(b := y) -- (spare);
+RUNG [b] -- (%MX5.0);
 END_LADDER
 END_PROGRAM
 `
@@ -53,7 +54,7 @@ VAR_INPUT on : BOOL; END_VAR
 valve := NOT on;
 END_FUNCTION
 PROGRAM second
-VAR i, j : INT; on : BOOL; i : INT; END_VAR
+VAR i, j : INT; on : BOOL; END_VAR
 WHILE on DO i := i + 1; END_WHILE;
 IF on THEN j := i; ELSIF on THEN j := 2; END_IF;
 END_PROGRAM
@@ -63,7 +64,15 @@ FBD
 NETWORK
 wire w := AND(a, [P b]);
 w => { m | b };
+NETWORK
+b => m;
 END_FBD
+END_PROGRAM
+`
+
+const wrong = `PROGRAM last
+VAR i : INT; i : INT; END_VAR
+j := i;
 END_PROGRAM
 `
 
@@ -73,7 +82,7 @@ func TestDraftTellsWhatACheckTells(t *testing.T) {
 	panel := []check.Point{{Name: "lamp", Type: check.Bool, Address: "%QX0.0"}, {Name: "door", Type: check.Bool, Address: "%IX0.0", Input: true}}
 	alone := 0
 	rapid.Check(t, func(t *rapid.T) {
-		text := rapid.SampledFrom([]string{plain, plain + others, others + plain, ""}).Draw(t, "text")
+		text := rapid.SampledFrom([]string{plain, plain + others, others + plain, plain + others + wrong, ""}).Draw(t, "text")
 		if text == "" {
 			text = oracle.Inventors()[rapid.SampledFrom([]string{"any", "plain"}).Draw(t, "kind")](rapid.Uint64().Draw(t, "seed")).Text()
 		}
@@ -122,7 +131,7 @@ func TestDraftChecksRungs(t *testing.T) {
 		{"bits that are shared", []string{"[/b] -- (x)", "[y] -- (S z)"}, []string{"[%MX2.1] -- WORD_TO_INT(%MW2) => n", "[a] -- (S z)"}, -1},
 	} {
 		t.Run(c.name, func(t *testing.T) {
-			text := strings.NewReplacer(" i : INT;", "", "ELSIF on", "ELSIF NOT on").Replace(plain + others)
+			text := strings.Replace(plain+others, "ELSIF on", "ELSIF NOT on", 1)
 			d := check.NewDraft(nil)
 			d.Write(text)
 			_, whole, told := d.Check()
