@@ -151,7 +151,11 @@ func (r *reader) string(v *string) {
 		r.fail(say.Errorf("a text in quotes is missing at byte %d", r.at))
 		return
 	}
+	from := r.at
 	text := r.plain()
+	if r.at < len(r.text) && r.text[r.at] == '\\' {
+		text = append(make([]byte, 0, len(r.text)-from), text...)
+	}
 	for r.at < len(r.text) && r.text[r.at] != '"' {
 		if r.text[r.at] != '\\' {
 			r.fail(errText)

@@ -70,6 +70,9 @@ END_FBD
 END_PROGRAM
 `
 
+// unknown has as many names that nobody declared, each near another, as there are looks for the nearest.
+var unknown = strings.Replace(plain, "RUNG [y]", "RUNG"+strings.Repeat(" [sparer] --", 19)+" (spare);\nRUNG [y]", 1)
+
 const wrong = `PROGRAM last
 VAR i : INT; i : INT; END_VAR
 j := i;
@@ -82,7 +85,7 @@ func TestDraftTellsWhatACheckTells(t *testing.T) {
 	panel := []check.Point{{Name: "lamp", Type: check.Bool, Address: "%QX0.0"}, {Name: "door", Type: check.Bool, Address: "%IX0.0", Input: true}}
 	alone := 0
 	rapid.Check(t, func(t *rapid.T) {
-		text := rapid.SampledFrom([]string{plain, plain + others, others + plain, plain + others + wrong, ""}).Draw(t, "text")
+		text := rapid.SampledFrom([]string{plain, plain + others, others + plain, plain + others + wrong, unknown, ""}).Draw(t, "text")
 		if text == "" {
 			text = oracle.Inventors()[rapid.SampledFrom([]string{"any", "plain"}).Draw(t, "kind")](rapid.Uint64().Draw(t, "seed")).Text()
 		}
@@ -109,6 +112,19 @@ func words(list source.List) (lines []string) {
 		lines = append(lines, fmt.Sprint(d, d.Span.End))
 	}
 	return lines
+}
+
+// A draft gives all of its program once: when there is nothing wrong with it for the first time.
+func TestDraftGivesTheWholeFirst(t *testing.T) {
+	d := check.NewDraft(nil)
+	d.Write(strings.Replace(plain+others, "[/b]", "[/bb]", 1))
+	program, _, _ := d.Check()
+	require.Nil(t, program)
+	d.Write(plain + others)
+	program, whole, told := d.Check()
+	require.NotNil(t, program, "%v", told)
+	assert.True(t, whole)
+	assert.Len(t, program.Units[0].Rungs, strings.Count(plain, "RUNG"))
 }
 
 // TestDraftChecksRungs tells which changes make a draft check no more than the rungs that changed, and how many rungs it gives then.

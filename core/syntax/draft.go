@@ -145,7 +145,7 @@ func (p *parser) rejoin(following []piece, by int, closing string) (fresh, next 
 		switch {
 		case len(following) == 0 || p.waiting > 0:
 			return nil, nil
-		case following[0].from+by == p.token.Span.Start && (p.token.Is(opening) || p.token.Is("END_LADDER")):
+		case following[0].from+by == p.token.Span.Start:
 			return fresh, following
 		case p.token.Kind == EOF || p.token.Is("END_LADDER") || p.token.Is(closing):
 			return nil, nil
