@@ -5,7 +5,7 @@
 package mistake
 
 import (
-	"runtime/debug"
+	"runtime"
 
 	"celandine/core/say"
 )
@@ -26,8 +26,15 @@ func (m *Mistake) Error() string {
 func Guard(doing string, call func() error) (err error) {
 	defer func() {
 		if v := recover(); v != nil {
-			err = &Mistake{doing, v, debug.Stack()}
+			err = &Mistake{doing, v, stack()}
 		}
 	}()
 	return call()
+}
+
+// stack is where the panic happened. (Package debug would bring files and the operating system along, for which a browser has no use.)
+func stack() []byte {
+	const most = 64 << 10
+	text := make([]byte, most)
+	return text[:runtime.Stack(text, false)]
 }

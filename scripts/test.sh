@@ -13,7 +13,7 @@ if [ -n "$untidy" ]; then
 fi
 # Sentences that core/say makes are looked at as those that fmt makes.
 sayers=celandine/core/say.Textf,celandine/core/say.Errorf
-slips() { go vet -printf.funcs="$sayers" ./... && go tool -modfile=tools/go.mod staticcheck ./...; }
+slips() { go vet -printf.funcs="$sayers" ./... && go vet -tags editor ./bridge/editor && go tool -modfile=tools/go.mod staticcheck ./...; }
 step "Looking for slips in the Go code (vet, staticcheck)" "1 min the first time" "" slips
 types() { (cd web && npx svelte-check --tsconfig ./tsconfig.json --fail-on-warnings --output human); }
 step "Checking the console's types" "15 s" "" types

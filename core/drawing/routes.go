@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"slices"
 	"strings"
+	"unicode/utf8"
 
 	"celandine/core/block"
 )
@@ -168,3 +169,5 @@ func (l *layout) box(v *vertex, x int) int {
 	l.out.Boxes = append(l.out.Boxes, b)
 	return x + b.Width
 }
+
+func length(s string) int { return utf8.RuneCountInString(s) }

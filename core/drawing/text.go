@@ -1,9 +1,10 @@
+//go:build !editor
+
 package drawing
 
 import (
 	"fmt"
 	"strings"
-	"unicode/utf8"
 )
 
 // Text draws rungs with box characters, one below the other.
@@ -44,8 +45,6 @@ func (i Item) heading() string {
 	}
 	return i.Label + " " + i.Type
 }
-
-func length(s string) int { return utf8.RuneCountInString(s) }
 
 func longest(list []string) int {
 	n := 0

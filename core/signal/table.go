@@ -1,3 +1,5 @@
+//go:build !editor
+
 package signal
 
 import (
@@ -193,29 +195,6 @@ func (r *tableReader) row(line int, cells []string) {
 		c.step(scan, v)
 	}
 	r.scan = scan
-}
-
-// step records a value that holds from the scan on, in place of one given for the same scan before.
-func (c *Column) step(scan int, v int64) {
-	if n := len(c.segments); n > 0 && c.segments[n-1].Scan == scan {
-		c.segments = c.segments[:n-1]
-	}
-	if n := len(c.segments); n == 0 || c.segments[n-1].Value != v {
-		c.segments = append(c.segments, Segment{Scan: scan, Value: v})
-	}
-}
-
-// straighten makes slopes of values that rise or fall alike from scan to scan, as a recording has them: a running timer in a table is
-// no step in every scan.
-func (c *Column) straighten() {
-	steps := c.segments
-	c.segments = nil
-	for i, s := range steps {
-		c.Append(s.Scan, s.Value)
-		if i+1 == len(steps) || steps[i+1].Scan > s.Scan+1 {
-			c.Append(s.Scan+1, s.Value) // it holds, and rises no further
-		}
-	}
 }
 
 func (r *tableReader) rowScan(cell string) (int, error) {

@@ -5,6 +5,7 @@ import whole from './celandine.wasm?url'
 import editor from './editor.wasm?url'
 
 declare class Go {
+  env: Record<string, string>
   importObject: WebAssembly.Imports
   run(instance: WebAssembly.Instance): Promise<void>
 }
@@ -19,6 +20,7 @@ const host = self as unknown as Host
 const ready = new Promise<void>((done, fail) => {
   host.celandineReady = done
   const go = new Go()
+  go.env = { GOGC: '400' } // there is one thread, and what it collects the learner waits for
   WebAssembly.instantiateStreaming(fetch(self.name === 'editor' ? editor : whole), go.importObject)
     .then(({ instance }) => go.run(instance))
     .catch(fail)
