@@ -16,7 +16,8 @@ import (
 )
 
 const panel = `"inputs":[{"name":"start","at":"%IX0.0","device":"button","type":"BOOL"}],
-	"outputs":[{"name":"pump","at":"%QX0.0","device":"lamp","type":"BOOL"}],"graded":[{"signal":"pump"},{"signal":"settle.Q"},{"block":"TON","member":"ET"}]`
+	"outputs":[{"name":"pump","at":"%QX0.0","device":"lamp","type":"BOOL"}],
+	"graded":[{"signal":"pump"},{"signal":"settle.Q"},{"block":"TON","member":"ET"}]`
 
 const pumps = `PROGRAM pumps
 VAR settle : TON; a, b, x, y, z : BOOL; k, n : INT; END_VAR
@@ -74,7 +75,8 @@ func told(t require.TestingT, p *editor.Page, call string, argument []byte) any 
 	return answer
 }
 
-// A program that grows too large rung by rung is told of as one that was so from the beginning, and as it should be when it is smaller again.
+// A program that grows too large rung by rung is told of as one that was so from the beginning, and as it should be when it is smaller
+// again.
 func TestManyRungsAddUp(t *testing.T) {
 	const calls = 42 // of a block of 5,000 statements: more than a program may have
 	text := "FUNCTION_BLOCK big\nVAR_INPUT a : BOOL; END_VAR\nVAR n : INT; END_VAR\n" + strings.Repeat("n := n + 1;\n", 5000) +

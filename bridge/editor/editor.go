@@ -220,7 +220,8 @@ func (p *Page) check(in Program) (checked, error) {
 	file, _ := p.parse(in.Text)
 	file.Name = in.File // by which messages call it
 	code, problems := p.judged()
-	out := checked{append(source.List{}, problems...), problems.Summary(), []string{}, p.marks(in.Text, problems), p.fixes(in.Text, problems)}
+	out := checked{append(source.List{}, problems...), problems.Summary(), []string{}, p.marks(in.Text, problems),
+		p.fixes(in.Text, problems)}
 	if code == nil {
 		return out, nil
 	}
@@ -228,7 +229,8 @@ func (p *Page) check(in Program) (checked, error) {
 	return out, nil
 }
 
-// judged tells what is wrong with the draft. Where that is nothing there is code with all of its names, though perhaps not all of its rungs.
+// judged tells what is wrong with the draft. Where that is nothing there is code with all of its names, though perhaps not all of its
+// rungs.
 func (p *Page) judged() (*machine.Code, source.List) {
 	program, whole, told := p.draft.Check()
 	program, code, problems := machine.CompileChecked(program, told)

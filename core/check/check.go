@@ -56,7 +56,8 @@ func (c *checker) judge() (*Program, source.List) {
 		}
 	}
 	if len(c.program.Units) == 0 && !c.problems.HasErrors() {
-		c.report(source.NoProgram, c.start, "Begin with PROGRAM name, and close with END_PROGRAM.", "There is no PROGRAM here, so nothing would run.")
+		c.report(source.NoProgram, c.start, "Begin with PROGRAM name, and close with END_PROGRAM.",
+			"There is no PROGRAM here, so nothing would run.")
 	} else if !c.problems.HasErrors() {
 		placed, others := overlapping(c.program.Variables)
 		c.shares = len(others) > 0

@@ -40,7 +40,8 @@ func (d *Draft) Write(text string) {
 }
 
 // Check returns what is wrong with the text. Without errors there is a program: all of it, or, if it was given all before, just what was
-// checked since, among all its variables. In the latter case places within functions and blocks of one's own may be those of an earlier text.
+// checked since, among all its variables. In the latter case places within functions and blocks of one's own may be those of an earlier
+// text.
 func (d *Draft) Check() (program *Program, whole bool, told source.List) {
 	text := d.text.Told()
 	if whole = d.checker == nil || !d.checker.again(); whole {

@@ -82,7 +82,8 @@ END_PROGRAM
 // TestDraftTellsWhatACheckTells holds what a draft tells after every change to what a check of the whole text tells, and what it gives to
 // translate to whether that gives a program.
 func TestDraftTellsWhatACheckTells(t *testing.T) {
-	panel := []check.Point{{Name: "lamp", Type: check.Bool, Address: "%QX0.0"}, {Name: "door", Type: check.Bool, Address: "%IX0.0", Input: true}}
+	panel := []check.Point{{Name: "lamp", Type: check.Bool, Address: "%QX0.0"},
+		{Name: "door", Type: check.Bool, Address: "%IX0.0", Input: true}}
 	alone := 0
 	rapid.Check(t, func(t *rapid.T) {
 		text := rapid.SampledFrom([]string{plain, plain + others, others + plain, plain + others + wrong, unknown, ""}).Draw(t, "text")
@@ -137,14 +138,16 @@ func TestDraftChecksRungs(t *testing.T) {
 		{"a rung", []string{"[/b] -- (x)"}, []string{"[b] -- (x)"}, 1},
 		{"two rungs, one after the other", []string{"[/b] -- (x)", "[t1.Q]"}, []string{"[b] -- (x)", "[t2.Q]"}, 2},
 		{"a new rung", []string{"RUNG [y]"}, []string{"RUNG [x] -- (z);\nRUNG [y]"}, 2},
-		{"a new rung where a message names a line", []string{"NOT on THEN j", "RUNG [y]"}, []string{"on THEN j", "RUNG [x] -- (z);\nRUNG [y]"}, -1},
+		{"a new rung where a message names a line", []string{"NOT on THEN j", "RUNG [y]"},
+			[]string{"on THEN j", "RUNG [x] -- (z);\nRUNG [y]"}, -1},
 		{"an error and its mending", []string{"[/b] -- (x)", "[/bb] -- (x)"}, []string{"[/bb] -- (x)", "[a] -- (x)"}, 1},
 		{"half an element and the rest", []string{"[/b] -- (x)", "[/ -- (x)"}, []string{"[/ -- (x)", "[a] -- (x)"}, 1},
 		{"a rung away", []string{"RUNG [y] -- (S z);\n"}, []string{""}, 1}, // it and the next begin alike
 		{"an address that no text declares", []string{"[/b] -- (x)"}, []string{"[%MX9.1] -- (x)"}, 1},
 		{"a declaration", []string{"spare : BOOL"}, []string{"spares : BOOL"}, -1},
 		{"a block of one's own", []string{"[P a] -- (q)"}, []string{"[a] -- (q)"}, -1},
-		{"bits that are shared", []string{"[/b] -- (x)", "[y] -- (S z)"}, []string{"[%MX2.1] -- WORD_TO_INT(%MW2) => n", "[a] -- (S z)"}, -1},
+		{"bits that are shared", []string{"[/b] -- (x)", "[y] -- (S z)"},
+			[]string{"[%MX2.1] -- WORD_TO_INT(%MW2) => n", "[a] -- (S z)"}, -1},
 	} {
 		t.Run(c.name, func(t *testing.T) {
 			text := strings.Replace(plain+others, "ELSIF on", "ELSIF NOT on", 1)
