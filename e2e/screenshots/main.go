@@ -58,7 +58,7 @@ var shots = []shot{
 	}},
 	{"drawing", "liam", "#/exercise/mist-hold-in", false, func(p *browser.Page) error {
 		return steps(
-			p.See("Wiring"),
+			p.See("Now: scan 0"),
 			p.Write("PROGRAM mist_hold_in\nLADDER\nRUNG 'Mist until Off'\n  { [mist_on] | [mist_valve] } -- [mist_off] -- (mist_valve);\n"+
 				"RUNG 'Lamp for the doorway'\n  [mist_valve];\nEND_LADDER\nEND_PROGRAM\n"),
 			p.Until("the drawing", "document.querySelectorAll('[data-rung]').length === 2"), p.ClickSelector("[data-rung='1'] [data-spot='1']"),
@@ -93,7 +93,7 @@ var shots = []shot{
 			p.Write("PROGRAM vent_settle\nVAR settle : TON; days : CTU; more : INT; END_VAR\nFBD\nNETWORK 'Mist'\n  mist_switch => mist_valve;\n"+
 				"NETWORK 'Vent after settling'\n  settle(IN := mist_valve, PT := T#5s);\n  settle.Q => vent;\n"+
 				"NETWORK 'How often'\n  days(CU := vent, R := FIRST_SCAN, PV := 20);\n  ADD(days.CV, 1) => more;\nEND_FBD\nEND_PROGRAM\n"),
-			p.See("Now: scan 0"), p.See("days.CV"), p.Click("The same in …"),
+			p.See("Now: scan 0"), p.Until("both on the bench", "document.querySelectorAll('.face').length === 2"), p.Click("The same in …"),
 			p.Until("the same in ladder", "document.querySelector('[aria-label=\"The same in ladder\"] .rung')"),
 			p.ClickSelector("ul[aria-label=Inputs] .toggle"), again(21, func() error { return p.Click("scans") }), p.See("Now: scan 210"),
 			p.ClickSelector("[data-network='1'] [data-path='0.0']"), p.Press(kb.Enter),
