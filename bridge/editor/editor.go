@@ -30,7 +30,7 @@ type Page struct {
 	graded []machine.Wanted
 	sent   map[string]bool // the rungs whose geometry the page has
 	draft  *check.Draft    // the last text that was read
-	share  float64         // at most so much of what a program may take does the draft's take
+	share  float64         // of what a program may take, at most so much is taken by the draft's
 }
 
 // New returns a page with no panel.
