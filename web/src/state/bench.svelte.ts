@@ -592,9 +592,9 @@ export class Bench {
     })
   }
 
-  /** Looks at a scan that is over. */
+  /** Looks at a scan that is over. While a program begins those that there were are no more. */
   async look(scan: number) {
-    if (!this.view) return
+    if (!this.view || this.#beginning) return
     this.pause()
     const first = this.view.first
     const wanted = Math.min(Math.max(scan, first), this.view.scans - 1)
@@ -653,6 +653,7 @@ export class Bench {
   /** Walks through the scan that is looked at, from its first step. */
   async walk() {
     this.pause()
+    await this.#beginning
     await this.#try(async () => {
       this.stages = await this.core.walk(this.view!.scan)
       this.step = 0
@@ -669,6 +670,7 @@ export class Bench {
   }
 
   async ask(name: string) {
+    await this.#beginning
     await this.#try(async () => void (this.why = await this.core.why(name, this.view!.scan)))
   }
 }

@@ -290,6 +290,8 @@ describe('what is done while a program begins is done after that', () => {
     ['a value written', () => bench.do('write', 'mist_valve', 'TRUE'), () => bench.value('mist_valve'), 'TRUE'],
     ['the supply lost', () => bench.supply(), () => bench.view?.scans, 2],
     ['forces let go', () => bench.release(), () => bench.view?.scans, 2],
+    ['a scan walked through', () => bench.walk(), () => bench.stages?.length, 7],
+    ['a reason asked for', () => bench.ask('mist_valve'), () => bench.why?.scan, 0],
     ['a scenario', () => bench.play('mine.ladder', holdIn, rehearsed), () => bench.running, true],
   ]
   test.each(cases)('%s', async (_, work, seen, wanted) => {
@@ -297,6 +299,29 @@ describe('what is done while a program begins is done after that', () => {
     slowly()
     await Promise.all([begun(), work()])
     expect([bench.problem, seen()]).toEqual(['', wanted])
+  })
+})
+
+describe('what is asked of scans that are no more is not answered', () => {
+  const cases: [string, () => Promise<void>][] = [
+    ['a look', () => bench.look(3)],
+    ['the next change', () => bench.nextChange('mist_on', true)],
+  ]
+  test.each(cases)('%s', async (_, work) => {
+    await begun()
+    await tap('mist_on')
+    await bench.scans(20)
+    await bench.look(9)
+    const run = bench.core.run
+    let asked: Promise<void>
+    bench.core.run = (scans, shown) => {
+      const answer = run(scans, shown) // the first scan of the new program
+      asked = work()
+      return answer
+    }
+    await begun()
+    await asked!
+    expect([bench.problem, bench.at, bench.view?.scans]).toEqual(['', null, 1])
   })
 })
 
