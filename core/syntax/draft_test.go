@@ -40,20 +40,47 @@ func TestDraftIsTheText(t *testing.T) {
 			if !change.Whole {
 				rungs++
 			}
-			fresh := &syntax.Draft{}
-			fresh.Write(text)
-			require.Equal(t, lines(fresh.Told()), lines(d.Told()), "%s", text)
-			for _, one := range []*syntax.Draft{fresh, d} {
-				one.Tree.Comments = append([]syntax.Comment{}, one.Tree.Comments...) // none is none
-			}
-			if !reflect.DeepEqual(fresh.Tree, d.Tree) {
-				require.Equal(t, places(fresh.Tree), places(d.Tree), "%s", text)
-				require.Equal(t, fresh.Tree.Comments, d.Tree.Comments, "%s", text)
-				t.Fatalf("the trees differ:\n%s", text)
-			}
+			requireTheText(t, d, text)
 		}
 	})
 	assert.Positive(t, rungs, "changes of rungs alone")
+}
+
+// requireTheText holds a draft to a text read anew.
+func requireTheText(t require.TestingT, d *syntax.Draft, text string) {
+	fresh := &syntax.Draft{}
+	fresh.Write(text)
+	require.Equal(t, lines(fresh.Told()), lines(d.Told()), "%s", text)
+	for _, one := range []*syntax.Draft{fresh, d} {
+		one.Tree.Comments = append([]syntax.Comment{}, one.Tree.Comments...) // none is none
+	}
+	if reflect.DeepEqual(fresh.Tree, d.Tree) {
+		return
+	}
+	require.Equal(t, places(fresh.Tree), places(d.Tree), "%s", text)
+	require.Equal(t, fresh.Tree.Comments, d.Tree.Comments, "%s", text)
+	require.Fail(t, "the trees differ", text)
+}
+
+// FuzzDraft changes a ladder twice at any place.
+func FuzzDraft(f *testing.F) {
+	f.Add("RUNG [a] -- (b);\nRUNG 'two' { [/a] | [P b @ c] } -- t(PT := T#5s) -- (S c); // note\n", 6, 9, "b", 30, 30, "(* ")
+	f.Add("RUNG (b);\nRUNG [%IX0.0] -- [c > 3];\n", 9, 9, "\nRUNG [c] -- (a);", 0, 4, "RING")
+	f.Fuzz(func(t *testing.T, rungs string, from1, until1 int, typed1 string, from2, until2 int, typed2 string) {
+		const head = "PROGRAM p\nVAR a, b, c : BOOL; END_VAR\nLADDER\n"
+		text := head + rungs + "END_LADDER\nEND_PROGRAM\nFUNCTION f : INT\nf := 1; // one\nEND_FUNCTION\n"
+		d := &syntax.Draft{}
+		d.Write(text)
+		change := func(from, until int, typed string) {
+			from = min(max(len(head)+from, 0), len(text))
+			until = min(max(len(head)+until, from), len(text))
+			text = text[:from] + typed + text[until:]
+			d.Write(text)
+			requireTheText(t, d, text)
+		}
+		change(from1, until1, typed1)
+		change(from2, until2, typed2)
+	})
 }
 
 // TestDraftOfWordsLikeRUNG has changes after which a piece ends elsewhere, though its own text is as it was.
@@ -67,10 +94,7 @@ func TestDraftOfWordsLikeRUNG(t *testing.T) {
 		for _, body := range texts {
 			text := "PROGRAM p VAR a, b : BOOL; END_VAR\nLADDER\n" + body + "\nEND_LADDER\nEND_PROGRAM\n"
 			d.Write(text)
-			fresh := &syntax.Draft{}
-			fresh.Write(text)
-			assert.Equal(t, lines(fresh.Told()), lines(d.Told()), text)
-			assert.Equal(t, places(fresh.Tree), places(d.Tree), text)
+			requireTheText(t, d, text)
 		}
 	}
 }
