@@ -38,14 +38,11 @@ export class CoursePlan {
     this.title = title
     this.saved = false
     this.#saving = this.#saving.then(async () => {
+      const { title, sections } = this
       try {
-        const c = await api.saveCourse(this.owner, this.name, {
-          version: this.#version,
-          title: this.title,
-          sections: this.sections,
-        })
+        const c = await api.saveCourse(this.owner, this.name, { version: this.#version, title, sections })
         this.#version = c.version
-        this.saved = true
+        this.saved = title === this.title && sections === this.sections // it may have changed meanwhile
         this.problem = ''
       } catch (error) {
         this.problem = (error as Error).message
