@@ -8,7 +8,7 @@ import (
 )
 
 // A Draft is a program that is being written, as one text. Where a change of the text lies in rungs of a program, just those are checked
-// again; what is told is what [Trees] would tell of the text.
+// again; what is told is what [Files] would tell of the text.
 type Draft struct {
 	text    syntax.Draft
 	points  []Point

@@ -1,7 +1,6 @@
 package check_test
 
 import (
-	"fmt"
 	"strings"
 	"testing"
 
@@ -96,7 +95,7 @@ func TestDraftTellsWhatACheckTells(t *testing.T) {
 			if rapid.IntRange(0, 3).Draw(t, "check") > 0 {
 				program, told := check.Files([]*source.File{source.NewFile("program", text)}, panel)
 				fresh, whole, seen := d.Check()
-				require.Equal(t, words(told), words(seen), "%s", text)
+				require.Equal(t, coretest.Told(told), coretest.Told(seen), "%s", text)
 				require.Equal(t, program == nil, fresh == nil, "%s", text)
 				if !whole {
 					alone++
@@ -106,13 +105,6 @@ func TestDraftTellsWhatACheckTells(t *testing.T) {
 		}
 	})
 	assert.Positive(t, alone, "checks of rungs alone")
-}
-
-func words(list source.List) (lines []string) {
-	for _, d := range list {
-		lines = append(lines, fmt.Sprint(d, d.Span.End))
-	}
-	return lines
 }
 
 // A draft gives all of its program once: when there is nothing wrong with it for the first time.

@@ -16,13 +16,8 @@ func Files(files []*source.File, points []Point) (*Program, source.List) {
 		trees = append(trees, tree)
 		problems = append(problems, list...)
 	}
-	return Trees(trees, problems, points)
-}
-
-// Trees does what Files does with files that were parsed, and what was told of them.
-func Trees(trees []*syntax.File, problems source.List, points []Point) (*Program, source.List) {
-	program, more := Check(trees, points)
-	return together(program, problems, more)
+	program, names := Check(trees, points)
+	return together(program, problems, names)
 }
 
 // together is what is told of a text and of its names. With errors in the text there is no program.

@@ -6,6 +6,7 @@
 package coretest
 
 import (
+	"fmt"
 	"os"
 	"path/filepath"
 	"strings"
@@ -13,6 +14,8 @@ import (
 
 	"github.com/stretchr/testify/require"
 	"golang.org/x/tools/txtar"
+
+	"celandine/core/source"
 )
 
 // A Case is one file.
@@ -70,4 +73,12 @@ func Each(t *testing.T, pattern string, test func(t *testing.T, c *Case)) {
 	for _, c := range Cases(t, pattern) {
 		t.Run(c.Name, func(t *testing.T) { test(t, c) })
 	}
+}
+
+// Told is what diagnostics say and where each begins and ends, a line for each.
+func Told(list source.List) (lines []string) {
+	for _, d := range list {
+		lines = append(lines, fmt.Sprint(d, d.Span.End))
+	}
+	return lines
 }

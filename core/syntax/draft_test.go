@@ -50,7 +50,7 @@ func TestDraftIsTheText(t *testing.T) {
 func requireTheText(t require.TestingT, d *syntax.Draft, text string) {
 	fresh := &syntax.Draft{}
 	fresh.Write(text)
-	require.Equal(t, lines(fresh.Told()), lines(d.Told()), "%s", text)
+	require.Equal(t, coretest.Told(fresh.Told()), coretest.Told(d.Told()), "%s", text)
 	for _, one := range []*syntax.Draft{fresh, d} {
 		one.Tree.Comments = append([]syntax.Comment{}, one.Tree.Comments...) // none is none
 	}
@@ -97,13 +97,6 @@ func TestDraftOfWordsLikeRUNG(t *testing.T) {
 			requireTheText(t, d, text)
 		}
 	}
-}
-
-func lines(list source.List) (lines []string) {
-	for _, d := range list {
-		lines = append(lines, fmt.Sprint(d, d.Span.End))
-	}
-	return lines
 }
 
 // places says where each node of a tree stands.

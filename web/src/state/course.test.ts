@@ -22,12 +22,12 @@ test('a course counts as saved when what stands in it is, however soon one chang
   })
   const plan = new CoursePlan(course, [])
   const first = plan.move(0, 1, -1)
-  await vi.waitFor(() => expect(waiting).toHaveLength(1))
+  await vi.waitFor(() => expect(waiting).toHaveLength(1), 20_000)
   const second = plan.move(0, 1, -1)
   waiting[0]()
   await first
   expect(plan.saved).toBe(false)
-  await vi.waitFor(() => expect(waiting).toHaveLength(2))
+  await vi.waitFor(() => expect(waiting).toHaveLength(2), 20_000)
   waiting[1]()
   await second
   expect(plan.saved).toBe(true)
