@@ -3,7 +3,7 @@ package bridge
 import (
 	"errors"
 
-	"celandine/core/differ"
+	"celandine/core/equivalence"
 	"celandine/core/exercise"
 	"celandine/core/grade"
 	"celandine/core/strength"
@@ -14,7 +14,7 @@ import (
 
 // strengthBudget is how many scans one search may execute in a browser; a turn ends once so many programs were tried.
 const (
-	strengthBudget = differ.Budget
+	strengthBudget = equivalence.Budget
 	strengthTurn   = 25
 )
 

@@ -13,7 +13,7 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"celandine/core/differ"
+	"celandine/core/equivalence"
 	"celandine/core/exercise"
 	"celandine/core/grade"
 	"celandine/core/source"
@@ -155,7 +155,7 @@ Errors end with status 1; warnings do not.`,
 	}
 	c.Flags().BoolVar(&strong, "strength", false, "tell how many programs with one mistake the scenarios catch")
 	c.Flags().BoolVar(&asJSON, "json", false, "with --strength: print it as JSON")
-	c.Flags().IntVar(&budget, "budget", differ.Budget, "with --strength: look for a difference as long as so many `scans`")
+	c.Flags().IntVar(&budget, "budget", equivalence.Budget, "with --strength: look for a difference as long as so many `scans`")
 	return c
 }
 

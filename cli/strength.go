@@ -8,7 +8,7 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"celandine/core/differ"
+	"celandine/core/equivalence"
 	"celandine/core/grade"
 	"celandine/core/source"
 	"celandine/core/strength"
@@ -61,25 +61,24 @@ func writeStrength(w io.Writer, name string, s strength.Strength) {
 	if len(needless) > 0 {
 		fmt.Fprintf(w, "\nEach of these catches nothing that the others do not: %s.\n", strings.Join(needless, ", "))
 	}
+	for _, u := range s.Unfair {
+		fmt.Fprintf(w, "\n%s\n", u.Words())
+	}
 	for _, o := range s.Slipped {
 		fmt.Fprintf(w, "\n%s:%d: slips through: %s\n", o.File, o.Line, o.Mistake)
-		if o.Found == nil {
-			fmt.Fprintln(w, "  No script was found that tells it from the solution, and none was proven not to exist.")
-			continue
-		}
 		fmt.Fprintf(w, "  %s, in this scenario:\n%s", o.Found.Words(), o.Found.YAML())
 	}
 	fmt.Fprintln(w)
 	same := ""
 	if s.Same > 0 {
-		same = fmt.Sprintf("; %d more do the same as the solution", s.Same)
+		same = fmt.Sprintf("; %d more do what the solution does, as far as a fair script can tell", s.Same)
 	}
 	fmt.Fprintf(w, "%s: %d of %s caught%s: %d %%\n", name, s.Caught, source.Plural(s.Mutants, "wrong program"), same, s.Percent)
 }
 
 // difference is what compare prints as JSON.
 type difference struct {
-	Verdict differ.Verdict  `json:"verdict"`
+	Verdict equivalence.Verdict  `json:"verdict"`
 	Found   *strength.Found `json:"found,omitempty"`
 }
 
@@ -124,7 +123,7 @@ within its budget of scans.`,
 		},
 	}
 	c.Flags().StringVar(&dir, "exercise", "", "the exercise in this `folder`: its panel, and what it grades")
-	c.Flags().IntVar(&budget, "budget", differ.Budget, "look for as long as so many `scans`")
+	c.Flags().IntVar(&budget, "budget", equivalence.Budget, "look for as long as so many `scans`")
 	c.Flags().BoolVar(&asJSON, "json", false, "print it as JSON")
 	return c
 }
@@ -150,16 +149,20 @@ func compared(c *cobra.Command, g *grade.Grader, sources []*source.File, budget 
 	}
 	done := Busy(c.ErrOrStderr(), "looking for a difference")
 	defer done()
-	d.Verdict, d.Found, err = strength.Between(g, both[0], both[1], budget)
+	right, err := strength.ReferenceOf(g, sources[0])
+	if err != nil {
+		return d, err
+	}
+	d.Verdict, d.Found, err = strength.Between(g, right, both[1], budget)
 	return d, err
 }
 
 // words says what was found, with a scenario that shows it.
 func (d difference) words(paths []string, budget int) string {
 	switch d.Verdict {
-	case differ.Same:
+	case equivalence.Same:
 		return fmt.Sprintf("%s and %s do the same, in every state that they can reach.\n", paths[0], paths[1])
-	case differ.None:
+	case equivalence.None:
 		return fmt.Sprintf("No difference of %s and %s was found within %d scans.\n", paths[0], paths[1], budget)
 	}
 	return fmt.Sprintf("%s and %s differ: %s. A scenario that shows it:\n%s", paths[0], paths[1], d.Found.Words(), d.Found.YAML())

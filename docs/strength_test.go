@@ -14,7 +14,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"celandine/core/compare"
-	"celandine/core/differ"
+	"celandine/core/equivalence"
 	"celandine/core/exercise"
 	"celandine/core/grade"
 	"celandine/core/mutate"
@@ -57,7 +57,7 @@ func TestStrength(t *testing.T) {
 		require.NoError(t, err)
 		var outcomes []strength.Outcome
 		for n := range trial.Len() {
-			o, err := trial.Try(n, differ.Budget)
+			o, err := trial.Try(n, equivalence.Budget)
 			require.NoError(t, err)
 			outcomes = append(outcomes, o)
 		}
@@ -96,20 +96,20 @@ func searched(t *testing.T, g *grade.Grader) string {
 	var bySearch, byRandom []int // events
 	all, most := 0, 0
 	for _, s := range g.Exercise.Solutions {
-		right, err := strength.Read(g, source.NewFile(s.Name, s.Text))
+		right, err := strength.ReferenceOf(g, source.NewFile(s.Name, s.Text))
 		require.NoError(t, err)
 		for i, m := range mutate.Of(source.NewFile(s.Name, s.Text), grade.Points(g.Exercise), 3*g.Exercise.Period) {
 			wrong, err := strength.Read(g, source.NewFile(s.Name, m.Text))
 			require.NoError(t, err)
 			p, whole, err := strength.PairOf(g, right, wrong)
 			require.NoError(t, err)
-			r, err := p.Search(differ.Budget / 4)
+			r, err := p.Search(equivalence.Budget / 4)
 			require.NoError(t, err)
-			if r.Verdict == differ.Same || !whole {
+			if r.Verdict == equivalence.Same || !whole {
 				continue
 			}
 			all++
-			if r.Verdict == differ.Differs {
+			if r.Verdict == equivalence.Differs {
 				bySearch, most = append(bySearch, r.Events), max(most, r.Scans)
 			}
 			if events, ok := guessed(t, p, max(r.Scans, random), uint64(i)); ok {
@@ -131,7 +131,7 @@ func median(list []int) string {
 }
 
 // guessed plays random scripts, of as many scans in all, and counts the events up to the first difference.
-func guessed(t *testing.T, p differ.Pair, scans int, seed uint64) (events int, found bool) {
+func guessed(t *testing.T, p equivalence.Pair, scans int, seed uint64) (events int, found bool) {
 	r := rand.New(rand.NewPCG(seed, 17))
 	names := [2][]string{}
 	for _, c := range p.Compared {

@@ -77,3 +77,130 @@ func writtenIn(e Expr, list []*Ref) []*Ref {
 	})
 	return list
 }
+
+// Walk visits every statement, element of a rung and expression of a program, and of the blocks and functions of one's own that it calls,
+// each of these once. What a node is made of is visited where visit says so.
+func (p *Program) Walk(visit func(node any) bool) {
+	w := &walker{visit: visit, seen: map[*Unit]bool{}}
+	for _, u := range p.Units {
+		w.unit(u)
+	}
+}
+
+type walker struct {
+	visit func(node any) bool
+	seen  map[*Unit]bool
+}
+
+func (w *walker) unit(u *Unit) {
+	if u == nil || w.seen[u] {
+		return
+	}
+	w.seen[u] = true
+	w.statements(u.Statements)
+	for _, r := range u.Rungs {
+		w.element(r.Net)
+	}
+}
+
+func (w *walker) expressions(list ...Expr) {
+	for _, e := range list {
+		if e == nil {
+			continue
+		}
+		Inspect(e, func(x Expr) bool {
+			if call, ok := x.(*Invoke); ok {
+				w.unit(call.Unit)
+			}
+			return w.visit(x)
+		})
+	}
+}
+
+func (w *walker) refs(list ...*Ref) {
+	for _, r := range list {
+		if r != nil {
+			w.expressions(r)
+		}
+	}
+}
+
+func (w *walker) statements(list []Statement) {
+	for _, s := range list {
+		if w.visit(s) {
+			w.statement(s)
+		}
+	}
+}
+
+func (w *walker) statement(s Statement) {
+	switch s := s.(type) {
+	case *Assign:
+		w.refs(s.Target)
+		w.expressions(s.Value)
+	case *Call:
+		w.unit(s.Instance.Type().Block.Unit)
+		w.refs(s.Instance, s.ENO)
+		w.expressions(s.Enable)
+		for _, b := range append(s.Inputs[:len(s.Inputs):len(s.Inputs)], s.Outputs...) {
+			w.refs(b.Target)
+			w.expressions(b.Value)
+		}
+	case *If:
+		for _, arm := range s.Arms {
+			w.expressions(arm.Condition)
+			w.statements(arm.Body)
+		}
+		w.statements(s.Else)
+	case *Case:
+		w.expressions(s.Value)
+		for _, c := range s.Choices {
+			w.statements(c.Body)
+		}
+		w.statements(s.Else)
+	case *For:
+		w.refs(s.Counter)
+		w.expressions(s.From, s.To, s.Step)
+		w.statements(s.Body)
+	case *While:
+		w.expressions(s.Condition)
+		w.statements(s.Body)
+	case *Repeat:
+		w.statements(s.Body)
+		w.expressions(s.Until)
+	case *Evaluate:
+		w.expressions(s.Value)
+	case *Jump:
+	default:
+		panic("check: a statement that Walk does not know")
+	}
+}
+
+func (w *walker) element(e Element) {
+	if !w.visit(e) {
+		return
+	}
+	switch e := e.(type) {
+	case *Series:
+		for _, inner := range e.Elements {
+			w.element(inner)
+		}
+	case *Parallel:
+		for _, b := range e.Branches {
+			w.element(b)
+		}
+	case *Contact:
+		w.expressions(e.Operand)
+		w.refs(e.Memory)
+	case *Coil:
+		w.refs(e.Target, e.Memory)
+	case *BlockBox:
+		w.statement(e.Call)
+	case *FunctionBox:
+		w.expressions(e.Value)
+		w.refs(e.Target)
+	case *Share:
+	default:
+		panic("check: an element that Walk does not know")
+	}
+}

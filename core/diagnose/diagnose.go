@@ -1,10 +1,11 @@
-// Package diagnose tells which known mistake a wrong hand-in behaves like.
+// Package diagnose names the mistake in a wrong hand-in, where it can be sure of it.
 //
 // In comes a [grade.Grader]; [New] makes the exercise's known mistakes: those that are kept in its folder, with the instructor's sentence,
-// and the mutants of its solutions. Each is run through every scenario, and through the shortest scripts that tell them from the solution.
-// [Known.Of] runs a hand-in through the same scripts: where what is graded is in all of them what a known mistake shows, within what the
-// exercise allows, the hand-in behaves like it. A prediction is held to the scenarios alone: it is what the program would do with that
-// mistake in it. Nothing is guessed from a text. The same hand-in and exercise give the same answer on every host.
+// and the mutants of its solutions. Each is run through every scenario, and through the shortest scripts that tell them from the solution
+// and from each other. [Known.Of] runs a hand-in through the same scripts. One that behaves as a right program does has no mistake. One
+// that behaves like a single known mistake is called that. One that a wrong time or number explains is told both (fit.go). Where several
+// mistakes behave alike, what is seen is told, and not one of them (symptom.go). A prediction is compared in the scenarios alone: it is what
+// the program would do with that mistake in it. The same hand-in and exercise give the same answer on every machine.
 package diagnose
 
 import (
@@ -12,44 +13,51 @@ import (
 	"fmt"
 	"path"
 	"reflect"
+	"regexp"
 	"slices"
 	"strings"
 
+	"celandine/core/check"
 	"celandine/core/compare"
+	"celandine/core/equivalence"
 	"celandine/core/exercise"
 	"celandine/core/grade"
+	"celandine/core/likeness"
 	"celandine/core/machine"
 	"celandine/core/mutate"
 	"celandine/core/signal"
 	"celandine/core/source"
 	"celandine/core/strength"
+	"celandine/core/syntax"
 )
 
 // Known is the known mistakes of an exercise. It is read-only once made.
 type Known struct {
-	asked    *grade.Grader // of hand-ins; another than the grader of programs where traces are predicted
-	grader   *grade.Grader
-	scripts  []*signal.Trace
-	right    behaviour
-	mistakes []known
-	told     map[[2]string]bool // the pairs of programs that were searched
+	asked      *grade.Grader // of hand-ins; another than the grader of programs where traces are predicted
+	grader     *grade.Grader
+	references map[string]*strength.Reference // of the solutions, by their files
+	scripts    []*signal.Trace                // the scenarios', then those that tell mistakes apart
+	right      []behaviour                    // of the solutions
+	still      behaviour                      // of a program that does nothing
+	mistakes   []known                        // that are neither right nor do nothing
+	told       map[[2]string]bool             // the pairs of programs that were searched
 }
 
-// A Mistake is what a hand-in behaves like.
+// A Mistake is what is wrong with a hand-in.
 type Mistake struct {
-	Key   string `json:"key"`   // the same for all that behave alike, in any language
+	Key   string `json:"key"`   // the same for all that are told the same, in any language
 	Title string `json:"title"` // "contact inverted"; of a program that is kept its name
-	Words string `json:"words"` // "the contact mist_off is inverted (rung 1)"
+	Words string `json:"words"` // "the contact mist_off is inverted (rung 1)", of the hand-in's own rung
 	Says  string `json:"says"`  // the instructor's sentence, of one that is kept
 	Hint  string `json:"hint"`  // what one who made it may look at
 }
 
 // known is one mistake, with what it shows on each script.
 type known struct {
-	Mistake
 	file  string
 	text  string
-	rank  int // of its kind
+	kept  *Mistake // of one that stands in the exercise's folder
+	made  mutate.Mutant
 	shown behaviour
 }
 
@@ -60,8 +68,9 @@ var nothing = Mistake{Key: "nothing", Title: "nothing happens", Words: "what is 
 // budget is how many scans the search for one mistake's script executes.
 const budget = 4_000
 
-// What is kept of one exercise: as many mistakes, and as many scripts that tell them apart.
+// What is kept of one exercise: as many mistakes, and as many scripts that tell them apart; and how many that behave alike are looked at.
 const (
+	mostAlike    = 12
 	mostMistakes = 400
 	mostScripts  = 120
 )
@@ -71,19 +80,21 @@ const passes = 4
 
 // New makes the known mistakes of an exercise.
 func New(g *grade.Grader) (*Known, error) {
-	k := &Known{asked: g, grader: g.Programs(), told: map[[2]string]bool{}}
+	k := &Known{asked: g, grader: g.Programs(), references: map[string]*strength.Reference{}, told: map[[2]string]bool{}}
 	g = k.grader
 	for _, s := range g.Exercise.Scenarios {
 		k.scripts = append(k.scripts, s.Script)
 	}
-	list := k.listed()
-	var right []known
 	for _, s := range g.Exercise.Solutions {
-		right = append(right, known{file: s.Name, text: s.Text})
+		r, err := strength.ReferenceOf(g, source.NewFile(s.Name, s.Text))
+		if err != nil {
+			return nil, err
+		}
+		k.references[s.Name] = r
 	}
-	still := known{Mistake: nothing, file: grade.Empty, text: grade.EmptyFor(g.Exercise)}
+	list := k.listed()
 	for pass := 0; ; pass++ {
-		more, err := k.sort(list, right, still)
+		more, err := k.sort(list)
 		if err != nil {
 			return nil, err
 		}
@@ -94,37 +105,54 @@ func New(g *grade.Grader) (*Known, error) {
 	}
 }
 
-// sort runs all that is known through the scripts so far, and groups what shows the same. It adds scripts that tell mistakes from the
-// solution and from each other, and returns how many it has added; with more scripts it has to be done again.
-func (k *Known) sort(list, right []known, still known) (more int, err error) {
+// Reference is the exercise's solution in a language, or where there is none its first.
+func (k *Known) Reference(language string) *strength.Reference {
+	return k.references[k.grader.Solution(language).Name]
+}
+
+// sort runs all that is known through the scripts so far, and drops what is right or does nothing. It adds scripts that tell mistakes from
+// what is right and from each other, and returns how many it has added; with more scripts it has to be done again.
+func (k *Known) sort(list []known) (more int, err error) {
 	before := len(k.scripts)
-	all := slices.Concat(right, []known{still}, list)
-	for i := range all {
-		if all[i].shown, err = k.shows(source.NewFile(all[i].file, all[i].text), func() bool { return false }); err != nil {
+	k.right, k.mistakes = nil, nil
+	var alike []known
+	for _, s := range k.grader.Exercise.Solutions {
+		one := known{file: s.Name, text: s.Text}
+		if err := k.play(&one); err != nil {
 			return 0, err
 		}
+		k.right, alike = append(k.right, one.shown), append(alike, one)
 	}
-	right, list = all[:len(right)], all[len(right)+1:]
-	k.right = right[0].shown
-	k.mistakes = []known{all[len(right)]}
+	still := known{file: grade.Empty, text: grade.EmptyFor(k.grader.Exercise)}
+	if err := k.play(&still); err != nil {
+		return 0, err
+	}
+	k.still, alike = still.shown, append(alike, still)
 	for _, m := range list {
+		if err := k.play(&m); err != nil {
+			return 0, err
+		}
 		if m.shown == nil {
 			continue // a kept program that does not check is known by that alone
 		}
-		of := append(slices.Clone(right), k.mistakes...)
-		at := slices.IndexFunc(of, func(o known) bool { return k.same(o.shown, m.shown) })
+		at := slices.IndexFunc(alike, func(o known) bool { return k.same(o.shown, m.shown) })
 		if at >= 0 {
-			if err := k.tell(of[at], m); err != nil {
+			if err := k.tell(alike[at], m); err != nil {
 				return 0, err
 			}
-			if at <= len(right) {
-				continue // nothing tells it from what is right, or from what does nothing
-			}
-			m.Key = of[at].Key
+		} else {
+			alike = append(alike, m)
 		}
-		k.mistakes = append(k.mistakes, m)
+		if at < 0 || at > len(k.right) {
+			k.mistakes = append(k.mistakes, m)
+		}
 	}
 	return len(k.scripts) - before, nil
+}
+
+func (k *Known) play(one *known) (err error) {
+	one.shown, _, err = k.shows(source.NewFile(one.file, one.text), func() bool { return false })
+	return err
 }
 
 // tell adds the shortest script that tells two programs from each other, where there is one.
@@ -134,17 +162,21 @@ func (k *Known) tell(a, b known) error {
 		return nil
 	}
 	k.told[pair] = true
-	var both [2]*grade.Handin
-	for i, one := range []known{a, b} {
-		h, err := strength.Read(k.grader, source.NewFile(one.file, one.text))
+	right := k.references[a.file]
+	if right == nil || a.text != k.grader.Solution(exercise.LanguageOf(a.file)).Text {
+		h, err := strength.Read(k.grader, source.NewFile(a.file, a.text))
 		if err != nil {
 			return err
 		}
-		both[i] = h
+		right = &strength.Reference{Handin: h}
 	}
-	_, found, err := strength.Between(k.grader, both[0], both[1], budget)
+	other, err := strength.Read(k.grader, source.NewFile(b.file, b.text))
 	if err != nil {
-		return fmt.Errorf("looking for a difference of %s: %w", b.Words, err)
+		return err
+	}
+	_, found, err := strength.Between(k.grader, right, other, budget)
+	if err != nil {
+		return fmt.Errorf("looking for a difference of %s: %w", b.file, err)
 	}
 	if found != nil && !slices.ContainsFunc(k.scripts, func(s *signal.Trace) bool { return reflect.DeepEqual(s, found.Script) }) {
 		k.scripts = append(k.scripts, found.Script)
@@ -158,24 +190,17 @@ func (k *Known) listed() (list []known) {
 	for _, s := range e.Mistakes {
 		name := strings.TrimSuffix(path.Base(s.Name), path.Ext(s.Name))
 		title := strings.ReplaceAll(name, "-", " ")
-		list = append(list, known{Mistake: Mistake{Key: s.Name, Title: title, Words: title, Says: s.Said()}, file: s.Name, text: s.Text})
+		list = append(list, known{file: s.Name, text: s.Text, kept: &Mistake{Key: s.Name, Title: title, Words: title, Says: s.Said()}})
 	}
-	var mutants []known
-	rank := mutate.Kinds()
 	for _, s := range e.Solutions {
 		for _, m := range mutate.Of(source.NewFile(s.Name, s.Text), grade.Points(e), strength.Step(k.grader)) {
-			mistake := Mistake{Key: string(m.Kind) + ": " + m.What, Title: m.Kind.Words(), Words: m.String(), Hint: m.Kind.Hint()}
-			mutants = append(mutants, known{Mistake: mistake, file: s.Name, text: m.Text, rank: slices.Index(rank, m.Kind)})
+			list = append(list, known{file: s.Name, text: m.Text, made: m})
 		}
 	}
-	// Of mistakes that behave alike the one that is said first comes first.
-	slices.SortStableFunc(mutants, func(a, b known) int { return a.rank - b.rank })
-	list = append(list, mutants...)
 	return list[:min(len(list), mostMistakes)]
 }
 
-// Of tells which known mistake a hand-in behaves like, if any: of several that behave alike one in its own language. stop may end it, with
-// [machine.ErrStopped].
+// Of tells what is wrong with a hand-in, where that is sure. stop may end it, with [machine.ErrStopped].
 func (k *Known) Of(f *source.File, stop func() bool) (Mistake, bool, error) {
 	if problems := k.asked.Check([]*source.File{f}); problems.HasErrors() {
 		return unchecked(problems), true, nil
@@ -183,22 +208,157 @@ func (k *Known) Of(f *source.File, stop func() bool) (Mistake, bool, error) {
 	if k.asked.Exercise.Kind == exercise.Predict {
 		return k.drawn(f)
 	}
-	shown, err := k.shows(f, stop)
-	if err != nil || shown == nil {
+	shown, whole, err := k.shows(f, stop)
+	switch {
+	case err != nil || shown == nil:
+		return Mistake{}, false, err
+	case whole || slices.ContainsFunc(k.right, func(r behaviour) bool { return k.same(r, shown) }):
+		return Mistake{}, false, nil
+	case k.same(k.still, shown):
+		return nothing, true, nil
+	}
+	alike, err := k.alikeTo(f, shown)
+	if err != nil {
 		return Mistake{}, false, err
 	}
-	at := slices.IndexFunc(k.mistakes, func(m known) bool { return k.same(m.shown, shown) })
-	if at < 0 {
-		return Mistake{}, false, nil
+	if len(alike) > 0 && alike[0].kept != nil {
+		return *alike[0].kept, true, nil
 	}
-	found := k.mistakes[at]
-	for _, m := range k.mistakes[at:] {
-		if m.Key == found.Key && found.Says == "" && path.Ext(m.file) == path.Ext(f.Name) {
-			found = m
-			break
+	if m, ok, err := k.fit(f, shown, stop); err != nil || ok {
+		return m, ok, err
+	}
+	if m, ok := k.single(f, alike); ok {
+		return m, true, nil
+	}
+	m, ok := k.symptom(shown)
+	return m, ok, nil
+}
+
+// alikeTo lists the known mistakes that a hand-in behaves like, and that no other script tells from it.
+func (k *Known) alikeTo(f *source.File, shown behaviour) (alike []known, err error) {
+	h, err := strength.Read(k.grader, f)
+	if err != nil {
+		return nil, err
+	}
+	for _, m := range k.mistakes {
+		if len(alike) == mostAlike || !k.same(m.shown, shown) {
+			continue
+		}
+		if apart, err := k.apart(m.file, m.text, h); err != nil || apart {
+			if err != nil {
+				return nil, err
+			}
+			continue
+		}
+		alike = append(alike, m)
+	}
+	return alike, nil
+}
+
+// apart reports whether a script tells a hand-in from a program.
+func (k *Known) apart(file, text string, h *grade.Handin) (bool, error) {
+	like, err := strength.Read(k.grader, source.NewFile(file, text))
+	if err != nil {
+		return false, err
+	}
+	verdict, _, err := strength.Between(k.grader, &strength.Reference{Handin: like}, h, budget)
+	return verdict == equivalence.Differs, err
+}
+
+// single names the one mutant that a hand-in behaves like, of those in its own language where there is a solution in it; of several the one
+// that is written as the hand-in is, or their kind, where that is the same of all.
+func (k *Known) single(f *source.File, alike []known) (Mistake, bool) {
+	own := ofLanguage(f, alike, func(m known) string { return m.file })
+	own = slices.DeleteFunc(slices.Clone(own), func(m known) bool { return m.made.Kind.IsFigure() }) // fit looks for those
+	if written := k.asWritten(f, own); len(written) > 0 {
+		own = written
+	}
+	if len(own) == 0 {
+		return Mistake{}, false
+	}
+	kind := own[0].made.Kind
+	if slices.ContainsFunc(own, func(m known) bool { return m.made.Kind != kind }) {
+		return Mistake{}, false
+	}
+	m := Mistake{Key: string(kind), Title: kind.Words(), Words: kind.Words(), Hint: kind.Hint()}
+	if len(own) == 1 {
+		m.Key, m.Words = k.keyOf(alike), k.wordsFor(f, own[0])
+	}
+	return m, true
+}
+
+// asWritten lists those of some mutants that are the hand-in itself, but for names and order.
+func (k *Known) asWritten(f *source.File, list []known) []known {
+	names := []string{}
+	for _, p := range grade.Points(k.grader.Exercise) {
+		names = append(names, p.Name)
+	}
+	print := func(f *source.File) string {
+		tree, _ := syntax.Parse(f)
+		return likeness.Fingerprint(tree, names)
+	}
+	own := print(f)
+	return slices.DeleteFunc(slices.Clone(list), func(m known) bool { return print(source.NewFile(m.file, m.text)) != own })
+}
+
+// ofLanguage is those of a list that are of a file's language, or all where there are none.
+func ofLanguage[T any](f *source.File, list []T, file func(T) string) []T {
+	own := slices.DeleteFunc(slices.Clone(list), func(one T) bool { return path.Ext(file(one)) != path.Ext(f.Name) })
+	if len(own) == 0 {
+		return list
+	}
+	return own
+}
+
+// keyOf is the same for all hand-ins that behave alike, in whatever language.
+func (k *Known) keyOf(alike []known) string {
+	return string(alike[0].made.Kind) + ": " + alike[0].made.What
+}
+
+// wordsFor says a mistake with the hand-in's own place. Where the hand-in lacks a name of the solution's the kind alone is said.
+func (k *Known) wordsFor(f *source.File, m known) string {
+	tree, _ := syntax.Parse(f)
+	solution, _ := syntax.Parse(m.made.At.File)
+	for _, name := range identifier.FindAllString(m.made.What, -1) {
+		if mutate.Named(solution, name) && !mutate.Named(tree, name) && !k.isPoint(name) {
+			return m.made.Kind.Words()
 		}
 	}
-	return found.Mistake, true, nil
+	if title := quoted.FindString(m.made.What); !strings.Contains(f.Text, strings.Trim(title, "“”")) {
+		return m.made.Kind.Words()
+	}
+	piece, ok := mutate.PieceAt(mutate.Pieces(solution), m.made.At)
+	if !ok {
+		return m.made.What
+	}
+	var places []string
+	for _, p := range mutate.Pieces(tree) {
+		if meet(p.Writes, piece.Writes) {
+			places = append(places, p.Where)
+		}
+	}
+	if len(places) != 1 {
+		return m.made.What
+	}
+	return m.made.What + " (" + places[0] + ")"
+}
+
+var (
+	quoted     = regexp.MustCompile(`“[^”]*”`)
+	identifier = regexp.MustCompile(`[A-Za-z_]\w*`)
+)
+
+func meet(a, b map[string]bool) bool {
+	for name := range a {
+		if b[name] {
+			return true
+		}
+	}
+	return false
+}
+
+func (k *Known) isPoint(name string) bool {
+	return slices.ContainsFunc(grade.Points(k.grader.Exercise), func(p check.Point) bool { return strings.EqualFold(p.Name, name) })
 }
 
 // unchecked names a hand-in that does not check after its first error.
@@ -211,22 +371,23 @@ func unchecked(problems source.List) Mistake {
 // A behaviour is what a program shows of what is graded, script by script. It is nil where the program does not check.
 type behaviour []*machine.Run
 
-// shows plays every script on a program. What is graded has a column each, with no segments where the program lacks it.
-func (k *Known) shows(f *source.File, stop func() bool) (behaviour, error) {
+// shows plays every script on a program; whole tells that it has full marks in every scenario. What is graded has a column each, with no
+// segments where the program lacks it.
+func (k *Known) shows(f *source.File, stop func() bool) (shown behaviour, whole bool, err error) {
 	h, err := strength.ReadUntil(k.grader, f, stop)
 	if err != nil || h.Code() == nil {
-		return nil, err
+		return nil, false, err
 	}
+	whole = !slices.ContainsFunc(h.Result.Scenarios, func(s grade.Scenario) bool { return s.Earned < s.Points })
 	names := h.Graded()
 	watch := slices.DeleteFunc(slices.Clone(names), func(name string) bool { return name == "" })
-	var list behaviour
 	for _, script := range k.scripts {
 		run, err := h.Code().Play(script, watch)
 		if errors.Is(err, machine.ErrStopped) {
-			return nil, err
+			return nil, false, err
 		}
 		if err != nil {
-			return nil, nil // a script writes what the program does not have
+			return nil, whole, nil // a script writes what the program does not have
 		}
 		columns := []*signal.Column{}
 		for _, name := range names {
@@ -236,9 +397,9 @@ func (k *Known) shows(f *source.File, stop func() bool) (behaviour, error) {
 			}
 			columns = append(columns, column)
 		}
-		list = append(list, &machine.Run{Trace: &signal.Trace{Scans: run.Trace.Scans, Columns: columns}, Fault: run.Fault})
+		shown = append(shown, &machine.Run{Trace: &signal.Trace{Scans: run.Trace.Scans, Columns: columns}, Fault: run.Fault})
 	}
-	return list, nil
+	return shown, whole, nil
 }
 
 // drawn tells which known mistake in the program that is shown would let it do what was drawn of it.
@@ -254,17 +415,17 @@ func (k *Known) drawn(f *source.File) (Mistake, bool, error) {
 		}
 	}
 	does := func(b behaviour) bool {
-		return !slices.ContainsFunc(scripts, func(i int) bool { return !k.alike(b[i].Trace, h.Drawn()[i].Trace) })
+		return !slices.ContainsFunc(scripts, func(i int) bool { return !k.alike(i, b[i].Trace, h.Drawn()[i].Trace) })
 	}
-	if does(k.right) { // whatever is wrong, it is not what was drawn
+	if slices.ContainsFunc(k.right, does) { // whatever is wrong, it is not what was drawn
 		return Mistake{}, false, nil
 	}
-	for _, m := range k.mistakes[1:] { // the first is that nothing happens
-		if does(m.shown) {
-			return m.Mistake, true, nil
-		}
+	alike := slices.DeleteFunc(slices.Clone(k.mistakes), func(m known) bool { return !does(m.shown) })
+	if len(alike) > 0 && alike[0].kept != nil {
+		return *alike[0].kept, true, nil
 	}
-	return Mistake{}, false, nil
+	m, ok := k.single(source.NewFile(k.grader.Exercise.Solutions[0].Name, k.grader.Exercise.Solutions[0].Text), alike)
+	return m, ok, nil
 }
 
 // same reports whether two programs show the same of what is graded, on every script, within what the exercise allows.
@@ -273,28 +434,26 @@ func (k *Known) same(a, b behaviour) bool {
 		return false
 	}
 	for i := range a {
-		if !k.alike(a[i].Trace, b[i].Trace) {
+		if !k.alike(i, a[i].Trace, b[i].Trace) {
 			return false
 		}
 	}
 	return true
 }
 
-// alike reports whether two traces of what is graded are the same within what the exercise allows.
-func (k *Known) alike(x, y *signal.Trace) bool {
+// alike reports whether of two traces of a script the second is allowed where the first is expected.
+func (k *Known) alike(script int, x, y *signal.Trace) bool {
 	if x.Scans != y.Scans {
 		return false // one of them ends in a fault
 	}
-	for j, t := range k.grader.Tolerances() {
-		if first, second := x.Columns[j].Empty(), y.Columns[j].Empty(); first || second {
-			if first != second {
-				return false
-			}
-			continue
-		}
-		if _, differs := compare.Columns(x.Columns[j], y.Columns[j], x.Scans, t, nil); differs {
+	e := compare.Expected{Columns: x.Columns, Tolerances: k.grader.Tolerances(), Scans: x.Scans}
+	if list := k.grader.Exercise.Scenarios; script < len(list) {
+		e.Ignore = list[script].Ignore
+	}
+	for j := range x.Columns {
+		if x.Columns[j].Empty() != y.Columns[j].Empty() {
 			return false
 		}
 	}
-	return true
+	return e.Allows(y.Columns, y.Scans)
 }

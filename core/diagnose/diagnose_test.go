@@ -112,7 +112,7 @@ func TestWhatIsNotNamed(t *testing.T) {
 	require.NoError(t, err)
 	for name, program := range map[string]string{
 		"what is right":      "mist_valve := mist_off AND (mist_valve OR mist_on);",
-		"what is odd":        "mist_valve := mist_on XOR mist_off XOR mist_valve;",
+		"what is odd":        "IF mist_on XOR d.Q THEN mist_valve := NOT d.Q; END_IF; d(IN := mist_valve AND mist_off, PT := T#90ms);",
 		"a block of its own": "d(IN := mist_on AND mist_off, PT := T#90ms, Q => mist_valve);",
 	} {
 		t.Run(name, func(t *testing.T) {

@@ -126,8 +126,8 @@ func PointTypes() []string { return slices.Sorted(maps.Keys(pointTypes)) }
 // Kind tells how the point's values are read.
 func (p Point) Kind() signal.Kind { return pointTypes[p.Type] }
 
-// limits are the least and the greatest value that the point holds.
-func (p Point) limits() (least, greatest int64) {
+// Limits are the least and the greatest value that the point holds.
+func (p Point) Limits() (least, greatest int64) {
 	switch p.Type {
 	case "BOOL":
 		return 0, 1

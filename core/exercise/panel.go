@@ -156,7 +156,7 @@ func (r *reader) value(n *yaml.Node, p Point, what string) int64 {
 	v, err := p.Kind().Parse(r.text(n, what))
 	if err != nil {
 		r.at(n, "", "%s of %s: %v.", what, p.Name, err)
-	} else if least, greatest := p.limits(); v < least || v > greatest {
+	} else if least, greatest := p.Limits(); v < least || v > greatest {
 		r.at(n, fmt.Sprintf("Write a number from %d to %d, or give the point a wider type.", least, greatest), "%s of %s: %d does not fit %s.",
 			what, p.Name, v, p.Type)
 	}

@@ -370,26 +370,28 @@ func (g *Grader) compared(i, j int, name string, code *machine.Code, p played) S
 		out.Of = one.Name()
 	}
 	got := p.run.Trace.Column(name)
-	switch {
-	case got == nil:
+	judged := g.Expected(i).Judge(j, got, p.run.Trace.Scans)
+	switch judged.Outcome {
+	case compare.Right:
+		out.OK = p.fault == nil
+	case compare.Missing:
 		out.Signal, out.Missing = one.Name(), wanted(one).Lacking(code)
-		return out
-	case !kindred(want.Kind, got.Kind):
+	case compare.OtherKind:
 		out.Missing = fmt.Sprintf("%s is %s in the program; %s is graded", name, aKind(got.Kind), aKind(want.Kind))
-		return out
-	}
-	scan, differs := compare.Columns(want, got, p.run.Trace.Scans, g.tolerances[j], g.Exercise.Scenarios[i].Ignore)
-	if differs {
+	case compare.Differs:
+		scan := judged.Scan
 		out.Difference = &Difference{scan, signal.FormatClock(p.run.Trace.Time(scan)), want.JSON(want.At(scan)), got.JSON(got.At(scan))}
+	case compare.Ended: // the fault says it
+	default:
+		panic(fmt.Sprintf("grade: no such outcome: %d", judged.Outcome))
 	}
-	out.OK = !differs && p.fault == nil
 	return out
 }
 
-// kindred reports kinds whose values can be the same.
-func kindred(a, b signal.Kind) bool {
-	number := func(k signal.Kind) bool { return k == signal.Int || k == signal.Uint || k == signal.Real }
-	return a == b || number(a) && number(b)
+// Expected is what is expected of a run of one scenario.
+func (g *Grader) Expected(scenario int) compare.Expected {
+	s := &g.Exercise.Scenarios[scenario]
+	return compare.Expected{Columns: g.expected[scenario].Columns, Tolerances: g.tolerances, Scans: s.Script.Scans, Ignore: s.Ignore}
 }
 
 func aKind(k signal.Kind) string {

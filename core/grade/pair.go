@@ -18,7 +18,7 @@ func (h *Handin) Graded() []string {
 		if name == "" {
 			continue
 		}
-		if kind, _ := h.code.KindOf(name); !kindred(g.kinds[j], kind) {
+		if kind, _ := h.code.KindOf(name); !compare.Kindred(g.kinds[j], kind) {
 			names[j] = ""
 		}
 	}

@@ -207,9 +207,9 @@ func (p *preparation) stillParts(s exercise.Scenario, expected *signal.Trace) (s
 		}
 		return still
 	}
+	want := compare.Expected{Columns: expected.Columns, Tolerances: p.tolerances, Scans: s.Script.Scans, Ignore: s.Ignore}
 	for j, name := range p.names {
-		_, differs := compare.Columns(expected.Columns[j], idle(name), s.Script.Scans, p.tolerances[j], s.Ignore)
-		still = append(still, !differs)
+		still = append(still, want.Judge(j, idle(name), s.Script.Scans).Outcome == compare.Right)
 	}
 	return still
 }

@@ -11,6 +11,7 @@ import (
 func (m *maker) diagram(d *syntax.Diagram) {
 	m.pins = true
 	for i, n := range d.Networks {
+		m.network = n
 		for k := range n.Nodes {
 			m.node(n, k)
 		}

@@ -30,6 +30,7 @@ const (
 	OtherCounter     Kind = "another-counter"
 	CountOff         Kind = "number-one-off"
 	NumberScale      Kind = "number-ten-times-off"
+	EveryNumber      Kind = "every-number-ten-times-off"
 	InputOpen        Kind = "input-not-connected"
 	OutputOpen       Kind = "output-not-connected"
 	InputsCrossed    Kind = "inputs-exchanged"
@@ -89,6 +90,7 @@ var kinds = []about{
 	{OtherCounter, "another kind of counter", "Does it count up or down, and from where?"},
 	{CountOff, "number one off", "Count with the program by hand: is the last one counted, is the limit itself inside or outside?"},
 	{NumberScale, "number ten times off", "Look at the unit of the number."},
+	{EveryNumber, "every number ten times off", "Look at the unit of the numbers, such as tenths of a degree."},
 	{InputOpen, "input not connected", "Look whether every input of the block has its value."},
 	{OutputOpen, "output not connected", "Look whether every output of the block goes where it should."},
 	{InputsCrossed, "inputs exchanged", "Look which signal goes to which input of the block."},
@@ -141,4 +143,13 @@ func (k Kind) about() about {
 		}
 	}
 	return about{k, string(k), ""}
+}
+
+// IsFigure reports a kind that is a wrong time or number.
+func (k Kind) IsFigure() bool {
+	switch k {
+	case PresetScale, PresetScan, CountOff, NumberScale:
+		return true
+	}
+	return false
 }

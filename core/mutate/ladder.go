@@ -11,7 +11,6 @@ import (
 
 func (m *maker) ladder(l *syntax.Ladder) {
 	for i, r := range l.Rungs {
-		m.rung = i + 1
 		m.series(r.Net)
 		rest := slices.Delete(slices.Clone(l.Rungs), i, i+1)
 		put(m, &l.Rungs, rest, RungOut, r.Span, "the rung%s is left out", titled(r.Title))
@@ -19,7 +18,6 @@ func (m *maker) ladder(l *syntax.Ladder) {
 			put(m, &l.Rungs, exchanged(l.Rungs, i), Order, r.Span, "the rung%s stands below the next", titled(r.Title))
 		}
 	}
-	m.rung = 0
 }
 
 func titled(title string) string {
@@ -216,23 +214,7 @@ func (m *maker) parallel(s *syntax.Series, i int, p *syntax.Parallel) {
 	}
 	put(m, &s.Elements, slices.Concat(s.Elements[:i], line, s.Elements[i+1:]), SeriesParallel, p.Span,
 		"the branches of %s stand in series", names(p))
-	if i+1 == len(s.Elements) {
-		return
-	}
-	next, ok := s.Elements[i+1].(*syntax.Contact)
-	if !ok {
-		return
-	}
-	// what stands behind the branches comes into one of them
-	for n := range p.Branches {
-		branches := slices.Clone(p.Branches)
-		b := *branches[n]
-		b.Elements = append(slices.Clone(b.Elements), next)
-		branches[n] = &b
-		parallel := &syntax.Parallel{Branches: branches, Span: p.Span}
-		put(m, &s.Elements, slices.Concat(s.Elements[:i], []syntax.Element{parallel}, s.Elements[i+2:]), BranchAround, next.Span,
-			"the contact %s stands in the branch %s alone", inner(next.Span), syntax.PrintElements(p.Branches[n].Elements))
-	}
+	m.aroundBranches(s, i, p)
 }
 
 func names(p *syntax.Parallel) string {

@@ -2,7 +2,7 @@
 //
 // In comes the text of a checked program with the panel's points; out come its [Mutant]s: each has the [Kind] of the mistake, what it is and
 // where, in the words of an electrician, and the whole text with it. A mistake is one change of the tree (ladder.go, text.go, operand.go,
-// block.go, declare.go, throughout.go), printed, and kept where the result is a program that checks and that is not the same text as
+// regroup.go, block.go, declare.go, throughout.go), printed, and kept where the result is a program that checks and that is not the same text as
 // another. The package runs nothing: whether a mutant does anything else than the program is not its business.
 package mutate
 
@@ -45,12 +45,11 @@ func Of(f *source.File, points []check.Point, step time.Duration) []Mutant {
 	if _, problems := check.Check([]*syntax.File{tree}, points); problems.HasErrors() {
 		return nil
 	}
-	m := &maker{tree: tree, points: points, step: step, right: syntax.Print(tree), made: map[string]bool{}}
+	m := &maker{tree: tree, pieces: Pieces(tree), points: points, step: step, right: syntax.Print(tree), made: map[string]bool{}}
 	m.declarations(tree.Globals)
 	for _, u := range tree.Units {
 		m.unit = u
 		m.sections = append(append([]*syntax.Section{}, tree.Globals...), u.Sections...)
-		m.rung = 0
 		m.declarations(u.Sections)
 		switch body := u.Body.(type) {
 		case *syntax.Ladder:
@@ -69,13 +68,14 @@ func Of(f *source.File, points []check.Point, step time.Duration) []Mutant {
 // maker makes the mutants of one program: it changes the tree, prints it and takes the change back.
 type maker struct {
 	tree     *syntax.File
+	pieces   []Piece
 	points   []check.Point
 	step     time.Duration
 	right    string
 	unit     *syntax.Unit
 	sections []*syntax.Section // whose variables are in scope
-	rung     int               // from 1; 0 outside of rungs
 	pins     bool              // in a block diagram
+	network  *syntax.Network   // of it
 	made     map[string]bool
 	printed  int
 	list     []Mutant
@@ -130,15 +130,11 @@ func (c *changes) back() {
 }
 
 func (m *maker) where(at source.Span) string {
-	line, _ := m.tree.Source.Position(at.Start)
-	place := fmt.Sprintf("line %d", line)
-	if m.rung > 0 {
-		place = fmt.Sprintf("rung %d", m.rung)
-		if m.unit != nil && len(m.tree.Units) > 1 {
-			place += " of " + m.unit.Name.Text
-		}
+	if p, ok := PieceAt(m.pieces, at); ok {
+		return p.Where
 	}
-	return place
+	line, _ := m.tree.Source.Position(at.Start)
+	return fmt.Sprintf("line %d", line)
 }
 
 // typeOf is the declared type of a variable in scope, in capitals; "" where it is none by a mere name.

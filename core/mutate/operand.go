@@ -41,6 +41,7 @@ func (m *maker) operand(e *syntax.Expr) {
 	case *syntax.Call:
 		m.call(x)
 		m.pinOut(e, x)
+		m.regroupPins(e, x)
 	case *syntax.Inverted:
 		put(m, e, x.X, Inverted, x.Span, "%s is read without its circle", text(x.X))
 		m.operand(&x.X)
@@ -81,20 +82,22 @@ func (m *maker) member(e *syntax.Expr, x *syntax.Member) {
 	}) {
 		return
 	}
-	read := func(pin string, kind Kind) {
-		other := &syntax.Member{Of: x.Of, Field: syntax.Name{Text: pin, Span: x.Field.Span}}
-		put(m, e, syntax.Expr(other), kind, x.Place(), "%s.%s is read in place of %s", id.Text, pin, text(x))
-	}
 	if b.Name == "CTU" {
 		put(m, e, equalTo(id, b, x.Field.Span), DoneAsEqual, x.Place(), "%s is done only while it stands at its preset", id.Text)
 	}
 	for _, p := range b.Out {
 		if p.Kind == signal.Bool && !strings.EqualFold(p.Name, x.Field.Text) {
-			read(p.Name, OtherVariable)
+			other := syntax.Expr(&syntax.Member{Of: x.Of, Field: syntax.Name{Text: p.Name, Span: x.Field.Span}})
+			put(m, e, other, OtherVariable, x.Place(), "%s.%s is read in place of %s", id.Text, p.Name, text(x))
 		}
 	}
 	if strings.EqualFold(x.Field.Text, b.PowerOut().Name) {
-		read(b.PowerIn().Name, map[bool]Kind{true: EdgeOut, false: InputForOutput}[b.Family == block.Edge])
+		in := syntax.Expr(&syntax.Member{Of: x.Of, Field: syntax.Name{Text: b.PowerIn().Name, Span: x.Field.Span}})
+		if b.Family == block.Edge {
+			put(m, e, in, EdgeOut, x.Place(), "%s senses no edge", id.Text)
+		} else {
+			put(m, e, in, InputForOutput, x.Place(), "what goes into %s is read in place of what comes out", id.Text)
+		}
 	}
 }
 
@@ -177,6 +180,9 @@ var operators = map[string][]string{
 }
 
 func (m *maker) binary(e *syntax.Expr, x *syntax.Binary) {
+	if isAnd(x.Op) {
+		m.regroupText(e, x)
+	}
 	logic := x.Op == "AND" || x.Op == "OR" || x.Op == "XOR" || x.Op == "&"
 	for _, op := range operators[x.Op] {
 		kind := Comparison

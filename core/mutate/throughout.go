@@ -14,7 +14,7 @@ import (
 // One misunderstanding is often made at every place that it fits: a device taken for one that is wired the other way, two names exchanged,
 // degrees for tenths of a degree. throughout makes those.
 func (m *maker) throughout() {
-	m.unit, m.rung = nil, 0
+	m.unit = nil
 	for _, p := range m.points {
 		if p.Input && p.Type == check.Bool {
 			m.inverted(p.Name)
@@ -144,7 +144,7 @@ func (m *maker) numbersThroughout() {
 			}
 			return true
 		})
-		m.tryAll(c, NumberScale, "%s", word)
+		m.tryAll(c, EveryNumber, "%s", word)
 	}
 }
 

@@ -3,9 +3,8 @@ package strength
 import (
 	"fmt"
 	"slices"
-	"strings"
 
-	"celandine/core/differ"
+	"celandine/core/equivalence"
 	"celandine/core/exercise"
 	"celandine/core/grade"
 	"celandine/core/signal"
@@ -18,7 +17,7 @@ type Found struct {
 	Expected any                 `json:"expected,omitempty"`
 	Actual   any                 `json:"actual,omitempty"`
 	Fault    string              `json:"fault,omitempty"`
-	Name     string              `json:"name"` // of a scenario with these steps
+	Name     string              `json:"name"` // of a scenario with these steps, which it does not tell
 	For      int                 `json:"for"`  // scans
 	Steps    []exercise.StepForm `json:"steps"`
 	Script   *signal.Trace       `json:"script"`
@@ -45,34 +44,79 @@ func (f *Found) Words() string {
 // YAML is the script as a scenario of an exercise.yaml.
 func (f *Found) YAML() string { return exercise.ScenarioText(f.Name, f.For, f.Steps) }
 
-// Between looks for the shortest script on which a program differs from another, such as the solution. Where one of them lacks something
-// that is graded they are never said to be the same.
-func Between(g *grade.Grader, right, other *grade.Handin, budget int) (differ.Verdict, *Found, error) {
+// Between looks for the shortest script on which a program differs from a right one. Before they are called the same their marks are
+// compared: where these differ, the scenario in which they do is the script.
+func Between(g *grade.Grader, right *Reference, other *grade.Handin, budget int) (equivalence.Verdict, *Found, error) {
+	verdict, f, err := search(g, right, other, budget)
+	if err != nil || verdict == equivalence.Differs {
+		return verdict, f, err
+	}
+	for i, s := range g.Exercise.Scenarios {
+		if f := marked(g, s, right.Result.Scenarios[i], other.Result.Scenarios[i]); f != nil {
+			return equivalence.Differs, f, nil
+		}
+	}
+	return verdict, nil, nil
+}
+
+// search looks for a fair script. Where one of the programs lacks something that is graded they are never said to be the same.
+func search(g *grade.Grader, right *Reference, other *grade.Handin, budget int) (equivalence.Verdict, *Found, error) {
 	pair, whole, err := PairOf(g, right, other)
 	if err != nil {
 		return "", nil, err
 	}
 	r, err := pair.Search(budget)
-	if r.Verdict == differ.Same && !whole {
-		return differ.None, nil, err
+	if err != nil {
+		return "", nil, err
 	}
-	if err != nil || r.Verdict != differ.Differs {
-		return r.Verdict, nil, err
+	if r.Verdict == equivalence.Differs {
+		f, err := found(pair, r)
+		return r.Verdict, f, err
 	}
-	f, err := found(pair, r)
-	return r.Verdict, f, err
+	if !whole {
+		return equivalence.None, nil, nil
+	}
+	return r.Verdict, nil, nil
 }
 
-// PairOf puts two marked programs beside each other; whole tells that both have all that is graded.
-func PairOf(g *grade.Grader, a, b *grade.Handin) (p differ.Pair, whole bool, err error) {
-	p = differ.Pair{A: a.Code(), B: b.Code(), Period: g.Exercise.Period, Inputs: g.Exercise.Inputs, Writes: written(g.Exercise)}
+// marked is the difference that a scenario's marks show; nil where they are the same.
+func marked(g *grade.Grader, s exercise.Scenario, right, other grade.Scenario) *Found {
+	if right.Earned == other.Earned {
+		return nil
+	}
+	f := &Found{Name: s.Name, For: s.Script.Scans, Steps: exercise.StepsByHand(g.Exercise.Inputs, s.Script, nil), Script: s.Script}
+	for _, one := range []grade.Scenario{other, right} {
+		if one.Fault != nil {
+			f.Scan, f.Fault = one.Fault.Scan, one.Fault.Message
+			return f
+		}
+		for _, part := range one.Signals {
+			switch {
+			case part.OK:
+				continue
+			case part.Difference != nil:
+				d := part.Difference
+				f.Signal, f.Scan, f.Expected, f.Actual = part.Signal, d.Scan, d.Expected, d.Actual
+			default:
+				f.Fault = part.Missing
+			}
+			return f
+		}
+	}
+	return f
+}
+
+// PairOf puts a marked program beside a right one; whole tells that both have all that is graded.
+func PairOf(g *grade.Grader, right *Reference, other *grade.Handin) (p equivalence.Pair, whole bool, err error) {
+	p = equivalence.Pair{A: right.Code(), B: other.Code(), Period: g.Exercise.Period, Inputs: g.Exercise.Inputs, Writes: written(g.Exercise),
+		Right: right.others}
 	if p.A == nil || p.B == nil {
 		return p, false, fmt.Errorf("one of the programs has errors")
 	}
-	expected, actual := a.Graded(), b.Graded()
+	expected, actual := right.Graded(), other.Graded()
 	for i, t := range g.Tolerances() {
 		if expected[i] != "" && actual[i] != "" {
-			p.Compared = append(p.Compared, differ.Compared{A: expected[i], B: actual[i], Tolerance: t})
+			p.Compared = append(p.Compared, equivalence.Compared{A: expected[i], B: actual[i], Tolerance: t})
 		}
 	}
 	return p, len(p.Compared) == len(g.Tolerances()), nil
@@ -92,9 +136,9 @@ func written(e *exercise.Exercise) (list []signal.Act) {
 }
 
 // found tells of a difference in the words of an exercise.
-func found(p differ.Pair, r differ.Result) (*Found, error) {
+func found(p equivalence.Pair, r equivalence.Result) (*Found, error) {
 	f := &Found{Scan: r.Scan, For: r.Script.Scans, Steps: exercise.StepsByHand(p.Inputs, r.Script, nil), Script: r.Script}
-	f.Name = nameOf(f.Steps)
+	f.Name = "another case"
 	if r.Fault != nil {
 		f.Fault = r.Fault.Message
 	}
@@ -102,24 +146,8 @@ func found(p differ.Pair, r differ.Result) (*Found, error) {
 		return f, nil
 	}
 	f.Signal = p.Compared[r.Signal].B
+	f.Name = "another case of " + p.Compared[r.Signal].A
 	var err error
 	f.Expected, f.Actual, err = r.Values(p)
 	return f, err
-}
-
-// nameOf names a scenario after its steps: "press mist_on, release mist_on and 3 more".
-func nameOf(steps []exercise.StepForm) string {
-	const told = 3
-	words := []string{}
-	for _, s := range steps[:min(len(steps), told)] {
-		words = append(words, s.Words())
-	}
-	name := strings.Join(words, ", ")
-	switch more := len(steps) - told; {
-	case len(steps) == 0:
-		return "nothing is touched"
-	case more > 0:
-		name += fmt.Sprintf(" and %d more", more)
-	}
-	return name
 }

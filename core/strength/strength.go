@@ -1,9 +1,10 @@
 // Package strength tells how many wrong programs the scenarios of an exercise catch.
 //
-// In comes a [grade.Grader]; a [Trial] lists the mutants of its solutions and tries them one by one, so that whoever asks can show how far
-// it is. A mutant that earns full marks has slipped through; then a search looks for the shortest script on which it differs from the
-// solution. One that is proven to be the same does not count; else that script, as steps of a scenario, is what the exercise lacks. [Sum]
-// counts. Nothing here reads a clock, and the same exercise gives the same bytes on every host.
+// In comes a [grade.Grader]; a [Trial] lists the mutants of its solutions and tries them one by one, so that progress can be shown. A
+// mutant is caught where it loses marks in a scenario in which every right program keeps them ([Reference]). One that is not caught has
+// slipped through; then a search looks for the shortest script that tells it from the solution, and that script is the scenario that the
+// exercise lacks. A mutant that no such script is found for is not counted: it may be right. [Trial.Sum] counts. Nothing here reads a
+// clock, and the same exercise gives the same bytes on every machine.
 package strength
 
 import (
@@ -11,7 +12,7 @@ import (
 	"slices"
 	"time"
 
-	"celandine/core/differ"
+	"celandine/core/equivalence"
 	"celandine/core/grade"
 	"celandine/core/mutate"
 	"celandine/core/source"
@@ -21,7 +22,7 @@ import (
 type Trial struct {
 	grader    *grade.Grader
 	mutants   []variant
-	solutions map[string]*grade.Handin // by their files
+	solutions map[string]*Reference // by their files
 }
 
 // variant is a mutant of one of the solutions.
@@ -33,14 +34,14 @@ type variant struct {
 // New makes the mutants of an exercise's solutions.
 func New(g *grade.Grader) (*Trial, error) {
 	g = g.Programs()
-	t := &Trial{grader: g, solutions: map[string]*grade.Handin{}}
+	t := &Trial{grader: g, solutions: map[string]*Reference{}}
 	step := Step(g)
 	for _, s := range g.Exercise.Solutions {
-		h, err := Read(g, source.NewFile(s.Name, s.Text))
+		right, err := ReferenceOf(g, source.NewFile(s.Name, s.Text))
 		if err != nil {
-			return nil, fmt.Errorf("running %s: %w", s.Name, err)
+			return nil, err
 		}
-		t.solutions[s.Name] = h
+		t.solutions[s.Name] = right
 		for _, m := range mutate.Of(source.NewFile(s.Name, s.Text), grade.Points(g.Exercise), step) {
 			t.mutants = append(t.mutants, variant{m, s.Name})
 		}
@@ -62,22 +63,22 @@ func (t *Trial) Len() int { return len(t.mutants) }
 
 // An Outcome is what became of one mutant.
 type Outcome struct {
-	File    string         `json:"file"` // the solution that it was made of
-	Line    int            `json:"line"`
-	Kind    mutate.Kind    `json:"kind"`
-	Mistake string         `json:"mistake"` // the contact mist_off is inverted (rung 1)
-	Text    string         `json:"text,omitempty"`
-	Caught  []string       `json:"caught"`            // the scenarios in which it loses marks
-	Rule    bool           `json:"rule,omitempty"`    // a rule takes marks off
-	Verdict differ.Verdict `json:"verdict,omitempty"` // of one that earns full marks: differs, same or none
-	Found   *Found         `json:"found,omitempty"`   // where it differs
+	File    string              `json:"file"` // the solution that it was made of
+	Line    int                 `json:"line"`
+	Kind    mutate.Kind         `json:"kind"`
+	Mistake string              `json:"mistake"` // the contact mist_off is inverted (rung 1)
+	Text    string              `json:"text,omitempty"`
+	Caught  []string            `json:"caught"`            // the scenarios in which it loses marks, and no right program does
+	Rule    bool                `json:"rule,omitempty"`    // a rule takes marks off
+	Verdict equivalence.Verdict `json:"verdict,omitempty"` // of one that earns full marks: differs, same or none
+	Found   *Found              `json:"found,omitempty"`   // where it differs
 }
 
 // Slipped reports a mutant that no scenario and no rule catches.
 func (o Outcome) Slipped() bool { return len(o.Caught) == 0 && !o.Rule }
 
-// Counts reports whether a mutant counts: it is not proven to be the same as the solution.
-func (o Outcome) Counts() bool { return o.Verdict != differ.Same }
+// Counts reports whether a mutant counts: it is caught, or a script tells it from the solution.
+func (o Outcome) Counts() bool { return !o.Slipped() || o.Verdict == equivalence.Differs }
 
 // Try tries a mutant. budget is how many scans a search may execute.
 func (t *Trial) Try(n, budget int) (Outcome, error) {
@@ -89,8 +90,8 @@ func (t *Trial) Try(n, budget int) (Outcome, error) {
 		return o, err
 	}
 	o.Rule = slices.ContainsFunc(h.Result.Findings, func(f grade.Finding) bool { return f.Deduct > 0 })
-	for _, s := range h.Result.Scenarios {
-		if s.Earned < s.Points {
+	for i, s := range h.Result.Scenarios {
+		if s.Earned < s.Points && t.solutions[v.file].unfair[i] == "" {
 			o.Caught = append(o.Caught, s.Name)
 		}
 	}
@@ -98,7 +99,7 @@ func (t *Trial) Try(n, budget int) (Outcome, error) {
 		return o, nil
 	}
 	o.Text = v.Text
-	o.Verdict, o.Found, err = Between(t.grader, t.solutions[v.file], h, budget)
+	o.Verdict, o.Found, err = search(t.grader, t.solutions[v.file], h, budget)
 	if err != nil {
 		return o, fmt.Errorf("looking for a difference of %s: %w", o.Mistake, err)
 	}

@@ -8,7 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"celandine/core/differ"
+	"celandine/core/equivalence"
 	"celandine/core/exercise"
 	"celandine/core/grade"
 	"celandine/core/source"
@@ -34,7 +34,7 @@ func outcomes(t *testing.T, g *grade.Grader) (*strength.Trial, []strength.Outcom
 	require.NoError(t, err)
 	var list []strength.Outcome
 	for n := range trial.Len() {
-		o, err := trial.Try(n, differ.Budget/8)
+		o, err := trial.Try(n, equivalence.Budget/8)
 		require.NoError(t, err)
 		list = append(list, o)
 	}
@@ -97,9 +97,9 @@ func TestSum(t *testing.T) {
 		{Kind: "contact-inverted", Caught: []string{"stays on after release"}},
 		{Kind: "contact-inverted", Caught: []string{"stays on after release", "stop wins over start"}},
 		{Kind: "contact-inverted", Caught: []string{}, Rule: true},
-		{Kind: "edge-left-out", Caught: []string{}, Verdict: differ.Differs},
-		{Kind: "edge-left-out", Caught: []string{}, Verdict: differ.None},
-		{Kind: "edge-left-out", Caught: []string{}, Verdict: differ.Same},
+		{Kind: "edge-left-out", Caught: []string{}, Verdict: equivalence.Differs},
+		{Kind: "edge-left-out", Caught: []string{}, Verdict: equivalence.None},
+		{Kind: "edge-left-out", Caught: []string{}, Verdict: equivalence.Same},
 	})
 	assert.Equal(t, 60, s.Percent)
 	assert.Equal(t, [3]int{5, 3, 1}, [3]int{s.Mutants, s.Caught, s.Same})

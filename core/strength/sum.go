@@ -11,10 +11,24 @@ type Strength struct {
 	Percent   int       `json:"percent"` // of those that count, rounded down
 	Mutants   int       `json:"mutants"` // that count
 	Caught    int       `json:"caught"`
-	Same      int       `json:"same"` // proven to be the same as the solution; they do not count
+	Same      int       `json:"same"` // that no script tells from the solution; they do not count
 	Kinds     []ByKind  `json:"kinds"`
 	Scenarios []ByWhich `json:"scenarios"`
 	Slipped   []Outcome `json:"slipped"`
+	Unfair    []Unfair  `json:"unfair"`
+}
+
+// Unfair is a scenario that takes marks off a right program, so that it catches nothing.
+type Unfair struct {
+	Scenario string `json:"scenario"`
+	File     string `json:"file"`  // a solution
+	Where    string `json:"where"` // what is different in the right program: start comes a scan later
+}
+
+// Words says it in a sentence.
+func (u Unfair) Words() string {
+	return "The scenario “" + u.Scenario + "” takes marks off a right program: " + u.File + ", where " + u.Where +
+		". Move its events apart, or away from the moment in which a time ends."
 }
 
 // ByKind counts the mutants of one kind.
@@ -34,7 +48,7 @@ type ByWhich struct {
 
 // Sum counts outcomes.
 func (t *Trial) Sum(outcomes []Outcome) Strength {
-	s := Strength{Kinds: []ByKind{}, Slipped: []Outcome{}}
+	s := Strength{Kinds: []ByKind{}, Slipped: []Outcome{}, Unfair: t.unfair()}
 	kinds := map[mutate.Kind]*ByKind{}
 	for _, k := range mutate.Kinds() {
 		kinds[k] = &ByKind{Kind: k, Words: k.Words()}
@@ -86,4 +100,18 @@ func (b *ByWhich) add(ways int) {
 	if ways == 1 {
 		b.Alone++
 	}
+}
+
+// unfair lists the scenarios that take marks off a right program, each with the first such program.
+func (t *Trial) unfair() []Unfair {
+	list := []Unfair{}
+	for i, scenario := range t.grader.Exercise.Scenarios {
+		for _, s := range t.grader.Exercise.Solutions {
+			if where := t.solutions[s.Name].unfair[i]; where != "" {
+				list = append(list, Unfair{scenario.Name, s.Name, where})
+				break
+			}
+		}
+	}
+	return list
 }

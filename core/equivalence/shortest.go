@@ -1,18 +1,19 @@
-package differ
+package equivalence
 
 import (
 	"encoding/binary"
 	"slices"
 )
 
-// A search goes level by level: the situations that so many events lead to.
+// A search goes level by level: the situations that so many events lead to. After each event both programs run on, and the next comes at the
+// times that matter: in the next scans, and just before, at and just after every scan in which anything but an elapsed time changes in
+// either. Still time is skipped.
 type search struct {
 	*both
-	budget  int
-	states  int
-	seen    map[string]bool
-	choices [][]int64
-	best    Result
+	budget int
+	states int
+	seen   map[string]bool
+	best   Result
 }
 
 // A moment is a situation between two scans that events may come into.
@@ -38,14 +39,9 @@ const (
 	maxMoments = 60      // of one node
 )
 
-func (s *search) run() {
+func (s *search) run() Result {
 	s.seen = map[string]bool{}
-	s.choices, _ = s.Pair.choices()
-	var rest []int64
-	for _, input := range s.Inputs {
-		rest = append(rest, input.Rest())
-	}
-	level := []*node{{moment: &moment{situation: s.keep()}, inputs: rest, event: event{act{restart - 1, 0}, 0}}}
+	level := []*node{{moment: &moment{situation: s.keep()}, inputs: s.rest(), event: event{act{restart - 1, 0}, 0}}}
 	for len(level) > 0 && s.best.Verdict != Differs {
 		slices.SortStableFunc(level, func(a, b *node) int { return a.event.scan - b.event.scan })
 		var next []*node
@@ -54,7 +50,7 @@ func (s *search) run() {
 				break
 			}
 			if s.spent(s.budget) {
-				return
+				return s.result()
 			}
 			if s.fresh(n) {
 				next = append(next, s.follow(n)...)
@@ -62,6 +58,12 @@ func (s *search) run() {
 		}
 		level = next
 	}
+	return s.result()
+}
+
+func (s *search) result() Result {
+	s.best.States = s.states
+	return s.best
 }
 
 // fresh reports whether a node is one that no other has come to yet.
@@ -171,7 +173,7 @@ func (n *node) events() (list []event) {
 
 // convict looks into a suspicion after so many scans. Where it holds, it is the best so far.
 func (s *search) convict(n *node, scans int) bool {
-	r, differs := s.judge(n.events(), scans)
+	r, differs := s.tellsApart(n.events(), scans)
 	if !differs {
 		s.follower.Forget()
 		return false
@@ -180,13 +182,4 @@ func (s *search) convict(n *node, scans int) bool {
 		s.best = r
 	}
 	return true
-}
-
-// margin is how long a script goes on after a difference, so that what makes it one is not beyond its end.
-func (p Pair) margin() int {
-	most := 0
-	for _, c := range p.Compared {
-		most = max(most, c.Slack+c.Drift)
-	}
-	return most + 2
 }

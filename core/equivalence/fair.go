@@ -1,0 +1,253 @@
+package equivalence
+
+import (
+	"slices"
+
+	"celandine/core/compare"
+	"celandine/core/machine"
+	"celandine/core/signal"
+)
+
+// What an exercise allows as slack is allowed to the program: one that sees an event, or shows a value, some scans later is right. At the
+// scan in which a timer ends, an event makes such a program do something else. So a script counts only where it is fair: A does what is
+// allowed when an event comes some scans sooner or later, or what B does is not allowed then either; and every other right program does
+// what is allowed on the script itself.
+
+// judging is how many scans playing a script counts for.
+const judging = 50
+
+// tellsApart tells what differs first in a fair script of so many scans, if anything does. A script that is not fair is tried once more
+// with its events far enough apart.
+func (b *both) tellsApart(events []event, scans int) (Result, bool) {
+	r, differs, fair := b.try(events, scans)
+	if differs && !fair {
+		apart := spread(events, 2*b.slack(nil)+1)
+		r, differs, fair = b.try(apart, scans+last(apart)-last(events))
+	}
+	return r, differs && fair
+}
+
+// try plays a script on both and tells what differs first, and whether the script is fair.
+func (b *both) try(events []event, scans int) (r Result, differs, fair bool) {
+	script := b.script(events, scans+b.margin())
+	want, err := b.plays(0, script)
+	if err != nil {
+		return Result{}, false, false
+	}
+	got, err := b.plays(1, script)
+	if err != nil {
+		return Result{}, false, false
+	}
+	expected := b.expected(want)
+	r, differs = b.difference(expected, want, got)
+	if !differs {
+		return Result{}, false, false
+	}
+	r.Verdict, r.Script, r.Events = Differs, script, len(events)
+	return r, true, b.allRight(expected, script) && b.fair(events, script.Scans, expected, got)
+}
+
+// plays plays a script on one of the two.
+func (b *both) plays(side int, script *signal.Trace) (*machine.Run, error) {
+	return b.play([2]*machine.Code{b.A, b.B}[side], b.known(side, script), b.names(side))
+}
+
+func (b *both) play(code *machine.Code, script *signal.Trace, names []string) (*machine.Run, error) {
+	run, err := code.Play(script, names)
+	b.scans += judging
+	if run != nil {
+		b.scans += run.Executed / instructions
+	}
+	return run, err
+}
+
+// expected is what a run of A makes of what is expected.
+func (b *both) expected(run *machine.Run) compare.Expected {
+	e := compare.Expected{Columns: run.Trace.Columns, Scans: run.Trace.Scans}
+	for _, c := range b.Compared {
+		e.Tolerances = append(e.Tolerances, c.Tolerance)
+	}
+	return e
+}
+
+// difference is what differs first between a run of A and one of B.
+func (b *both) difference(expected compare.Expected, want, got *machine.Run) (r Result, differs bool) {
+	n, judged := expected.First(got.Trace.Columns, got.Trace.Scans)
+	switch {
+	case n >= 0 && judged.Outcome != compare.Ended:
+		return Result{Signal: n, Scan: judged.Scan}, true
+	case want.Trace.Scans == got.Trace.Scans:
+		return Result{}, false
+	case want.Trace.Scans < got.Trace.Scans:
+		return Result{Signal: -1, Scan: want.Trace.Scans, Fault: want.Fault}, true
+	}
+	return Result{Signal: -1, Scan: got.Trace.Scans, Fault: got.Fault}, true
+}
+
+// allRight reports whether every other right program does what is allowed on a script.
+func (b *both) allRight(expected compare.Expected, script *signal.Trace) bool {
+	known, names := b.known(0, script), b.names(0)
+	return !slices.ContainsFunc(b.Right, func(code *machine.Code) bool {
+		run, err := b.play(code, known, names)
+		return err != nil || !expected.Allows(run.Trace.Columns, run.Trace.Scans)
+	})
+}
+
+// fair reports whether B does something that is not allowed whenever the events come. A value of B is excused where it is what A shows
+// with an event moved by no more than the slack, and that is not allowed on the script itself.
+func (b *both) fair(events []event, scans int, expected compare.Expected, got *machine.Run) bool {
+	excused := make([]bool, len(b.Compared))
+	for i, c := range got.Trace.Columns {
+		excused[i] = expected.Judge(i, c, got.Trace.Scans).Outcome == compare.Right
+	}
+	b.excuseLate(excused, events, scans, expected, got)
+	moved := 0
+	for _, by := range offsets(b.slack(expected.Columns)) {
+		for _, from := range slices.Backward(moments(events)) { // most often it is the last that came just then
+			for _, rest := range [2]bool{false, true} {
+				other, ok := move(events, from, by, rest)
+				if !ok || moved > mostMoved {
+					continue
+				}
+				moved++
+				run, err := b.plays(0, b.script(other, scans))
+				if err != nil {
+					continue
+				}
+				then := b.expected(run)
+				for i, c := range got.Trace.Columns {
+					excused[i] = excused[i] || then.Judge(i, c, got.Trace.Scans).Outcome == compare.Right &&
+						expected.Judge(i, run.Trace.Columns[i], run.Trace.Scans).Outcome != compare.Right
+				}
+				if !slices.Contains(excused, false) {
+					return false
+				}
+			}
+		}
+	}
+	return true
+}
+
+// excuseLate excuses what comes some scans later after each loss of supply, from its first value.
+func (b *both) excuseLate(excused []bool, events []event, scans int, expected compare.Expected, got *machine.Run) {
+	restarts := []int{0}
+	for _, e := range events {
+		if e.input == restart && e.scan > 0 {
+			restarts = append(restarts, e.scan)
+		}
+	}
+	if len(restarts) == 1 {
+		return // what is later by no more than the slack is allowed
+	}
+	for i, c := range b.Compared {
+		want := expected.Columns[i]
+		for by := 1; by <= c.Slack && !c.Numeric && want.Kind != signal.Text; by++ {
+			late := b.expected(&machine.Run{Trace: &signal.Trace{Columns: slices.Clone(expected.Columns), Scans: expected.Scans}})
+			late.Columns[i] = later(want, restarts, scans, by)
+			excused[i] = excused[i] || late.Judge(i, got.Trace.Columns[i], got.Trace.Scans).Outcome == compare.Right
+		}
+	}
+}
+
+// later is a column that comes some scans later, from zero after each restart.
+func later(c *signal.Column, restarts []int, scans, by int) *signal.Column {
+	values := []signal.Change{}
+	for i, from := range restarts {
+		to := scans
+		if i+1 < len(restarts) {
+			to = restarts[i+1]
+		}
+		values = append(values, signal.Change{Scan: from, Value: 0})
+		for _, change := range c.Changes(from, to) {
+			if change.Scan+by < to {
+				values = append(values, signal.Change{Scan: change.Scan + by, Value: change.Value})
+			}
+		}
+	}
+	return signal.Steps(c.Name, c.Kind, values)
+}
+
+// mostMoved bounds the scripts with a moved event of which one is played.
+const mostMoved = 400
+
+// offsets lists by how many scans an event is moved: few of a large slack.
+func offsets(slack int) (list []int) {
+	for by := 1; by <= slack; by++ {
+		if by <= 2 || by == slack/2 || by == slack {
+			list = append(list, by, -by)
+		}
+	}
+	return list
+}
+
+// moments lists the scans of events, each once.
+func moments(events []event) (list []int) {
+	for _, e := range events {
+		if len(list) == 0 || list[len(list)-1] != e.scan {
+			list = append(list, e.scan)
+		}
+	}
+	return list
+}
+
+// move moves the events of a scan, or all from it on, by some scans, but never past or into another of the same input. Events of one scan
+// stay together.
+func move(events []event, from, by int, rest bool) ([]event, bool) {
+	out := slices.Clone(events)
+	before := map[int]int{}
+	for i := range out {
+		e := &out[i]
+		if e.scan == from || rest && e.scan > from {
+			e.scan += by
+		}
+		at, again := before[e.input]
+		if e.scan < 0 || again && e.scan <= at {
+			return nil, false
+		}
+		before[e.input] = e.scan
+	}
+	slices.SortStableFunc(out, func(a, b event) int { return a.scan - b.scan })
+	return out, true
+}
+
+// spread moves events apart, so that those of different scans are at least so many scans from each other.
+func spread(events []event, gap int) []event {
+	out := slices.Clone(events)
+	later := 0
+	for i := 1; i < len(out); i++ {
+		if between := events[i].scan - events[i-1].scan; between > 0 && between < gap {
+			later += gap - between
+		}
+		out[i].scan += later
+	}
+	return out
+}
+
+func last(events []event) int {
+	if len(events) == 0 {
+		return 0
+	}
+	return events[len(events)-1].scan
+}
+
+// slack is the most scans that a value may come later or earlier, in what A shows where that is known: where changes may drift, each adds
+// to it.
+func (p Pair) slack(shown []*signal.Column) (most int) {
+	const mostDrift = 50
+	for i, c := range p.Compared {
+		most = max(most, c.Slack)
+		if c.Drift > 0 && shown != nil {
+			most = max(most, c.Slack+min(c.Drift*len(shown[i].Segments()), mostDrift))
+		}
+	}
+	return most
+}
+
+// margin is how long a script goes on after a difference, so that what makes it one is not beyond its end.
+func (p Pair) margin() int {
+	most := 0
+	for _, c := range p.Compared {
+		most = max(most, c.Slack+c.Drift)
+	}
+	return most + 2
+}
