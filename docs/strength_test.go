@@ -3,7 +3,6 @@ package docs_test
 import (
 	"flag"
 	"fmt"
-	"math/rand/v2"
 	"os"
 	"path/filepath"
 	"slices"
@@ -13,18 +12,14 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"celandine/core/compare"
 	"celandine/core/equivalence"
 	"celandine/core/exercise"
 	"celandine/core/grade"
-	"celandine/core/mutate"
-	"celandine/core/signal"
-	"celandine/core/source"
 	"celandine/core/strength"
 	"celandine/folder"
 )
 
-var update = flag.Bool("update", false, "write the tables of strength.md anew")
+var update = flag.Bool("update", false, "write the table of strength.md anew")
 
 // least is the strength that every exercise of the demo course has.
 const least = 95
@@ -46,12 +41,12 @@ func shipped(t *testing.T) (list []*grade.Grader) {
 	return list
 }
 
-// The tables of strength.md are what is so; -update writes them.
+// The table of strength.md is what is so; -update writes them.
 func TestStrength(t *testing.T) {
 	page, err := os.ReadFile("strength.md")
 	require.NoError(t, err)
 	text := string(page)
-	exercises, searches := "", ""
+	exercises := ""
 	for _, g := range shipped(t) {
 		trial, err := strength.New(g)
 		require.NoError(t, err)
@@ -64,10 +59,8 @@ func TestStrength(t *testing.T) {
 		s := trial.Sum(outcomes)
 		assert.GreaterOrEqual(t, s.Percent, least, g.Exercise.Name)
 		exercises += fmt.Sprintf("| %s | %d | %d | %d | %d %% |\n", g.Exercise.Name, s.Mutants, s.Caught, s.Same, s.Percent)
-		searches += searched(t, g)
 	}
 	text = between(t, text, "| exercise | wrong programs |", exercises)
-	text = between(t, text, "| exercise | found by search |", searches)
 	if *update {
 		require.NoError(t, os.WriteFile("strength.md", []byte(text), 0o644))
 		return
@@ -86,89 +79,4 @@ func between(t *testing.T, text, head, rows string) string {
 		to++
 	}
 	return strings.Join(lines[:from], "") + rows + strings.Join(lines[to:], "")
-}
-
-// random is how many scans random scripts have at least, for a search may need but a few.
-const random = 2_000
-
-// searched looks for every mistake in a solution by the search, and by random scripts of as many scans.
-func searched(t *testing.T, g *grade.Grader) string {
-	var bySearch, byRandom []int // events
-	all, most := 0, 0
-	for _, s := range g.Exercise.Solutions {
-		right, err := strength.ReferenceOf(g, source.NewFile(s.Name, s.Text))
-		require.NoError(t, err)
-		for i, m := range mutate.Of(source.NewFile(s.Name, s.Text), grade.Points(g.Exercise), 3*g.Exercise.Period) {
-			wrong, err := strength.Read(g, source.NewFile(s.Name, m.Text))
-			require.NoError(t, err)
-			p, whole, err := strength.PairOf(g, right, wrong)
-			require.NoError(t, err)
-			r, err := p.Search(equivalence.Budget / 4)
-			require.NoError(t, err)
-			if r.Verdict == equivalence.Same || !whole {
-				continue
-			}
-			all++
-			if r.Verdict == equivalence.Differs {
-				bySearch, most = append(bySearch, r.Events), max(most, r.Scans)
-			}
-			if events, ok := guessed(t, p, max(r.Scans, random), uint64(i)); ok {
-				byRandom = append(byRandom, events)
-			}
-		}
-	}
-	return fmt.Sprintf("| %s | %d of %d | %d of %d | %s | %s | %d |\n", g.Exercise.Name, len(bySearch), all, len(byRandom), all,
-		median(bySearch),
-		median(byRandom), most)
-}
-
-func median(list []int) string {
-	if len(list) == 0 {
-		return "–"
-	}
-	slices.Sort(list)
-	return fmt.Sprint(list[len(list)/2])
-}
-
-// guessed plays random scripts, of as many scans in all, and counts the events up to the first difference.
-func guessed(t *testing.T, p equivalence.Pair, scans int, seed uint64) (events int, found bool) {
-	r := rand.New(rand.NewPCG(seed, 17))
-	names := [2][]string{}
-	for _, c := range p.Compared {
-		names[0], names[1] = append(names[0], c.A), append(names[1], c.B)
-	}
-	for played := 0; played < scans; played += 500 {
-		script := &signal.Trace{Period: p.Period, Scans: min(500, scans-played)}
-		pace := []int{2, 20, 200}[r.IntN(3)]
-		for _, input := range p.Inputs {
-			changes := []signal.Change{{Scan: 0, Value: input.Rest()}}
-			for at := r.IntN(pace); at < script.Scans; at += 1 + r.IntN(pace) {
-				v := int64(r.IntN(2))
-				if input.Kind() != signal.Bool {
-					v = int64(r.IntN(2000) - 1000)
-				}
-				changes = append(changes, signal.Change{Scan: at, Value: v})
-			}
-			script.Columns = append(script.Columns, signal.Steps(input.Name, input.Kind(), changes))
-		}
-		a, err := p.A.Play(script, names[0])
-		require.NoError(t, err)
-		b, err := p.B.Play(script, names[1])
-		require.NoError(t, err)
-		end := min(a.Trace.Scans, b.Trace.Scans)
-		first := end
-		for i, c := range p.Compared {
-			if scan, differs := compare.Columns(a.Trace.Columns[i], b.Trace.Columns[i], end, c.Tolerance, nil); differs {
-				first = min(first, scan)
-			}
-		}
-		if first == end && a.Trace.Scans == b.Trace.Scans {
-			continue
-		}
-		for _, c := range script.Columns {
-			events += len(c.Changes(0, first+1)) - 1
-		}
-		return events, true
-	}
-	return 0, false
 }

@@ -27,6 +27,7 @@ type Pair struct {
 	Writes   []signal.Act // what may be written from outside, at any scan: names and values
 	Compared []Compared
 	Right    []*machine.Code // other programs that are right where A is; what is compared has A's names in them
+	Lasting  bool            // glitches of B do not count: values that it shows for no longer than the slack, while A shows one value
 }
 
 // Compared is a value of A, the value of B that should be the same, and how far that may be from it.

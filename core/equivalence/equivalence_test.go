@@ -34,7 +34,7 @@ var panel = []exercise.Point{
 	{Name: "bed_temp", Type: "INT", Device: "sensor", Address: "%IW2", Initial: 215},
 }
 
-func compile(t require.TestingT, text string) *machine.Code {
+func compile(t require.TestingT, text string, panel []exercise.Point) *machine.Code {
 	points := []check.Point{{Name: "mist_valve", Type: check.Bool, Address: "%QX0.0"}}
 	for _, p := range panel {
 		points = append(points, check.Point{Name: p.Name, Type: check.TypeNamed(p.Type), Address: p.Address, Input: true,
@@ -48,7 +48,7 @@ func compile(t require.TestingT, text string) *machine.Code {
 }
 
 func pair(t require.TestingT, a, b string, slack int) equivalence.Pair {
-	p := equivalence.Pair{A: compile(t, a), B: compile(t, b), Period: period,
+	p := equivalence.Pair{A: compile(t, a, panel), B: compile(t, b, panel), Period: period,
 		Compared: []equivalence.Compared{{A: "mist_valve", B: "mist_valve", Tolerance: compare.Tolerance{Slack: slack}}}}
 	for _, point := range panel {
 		if strings.Contains(a+b, point.Name) {
@@ -228,4 +228,24 @@ func TestWhatMayBeWritten(t *testing.T) {
 	require.Equal(t, equivalence.Differs, r.Verdict)
 	assert.Equal(t, 2, r.Events)
 	assert.Equal(t, "limit", r.Script.Acts[0].Name)
+}
+
+// A lock of ten buttons that five of them open in their order, and that a wrong one starts over, is found.
+func TestALockOfTenButtons(t *testing.T) {
+	lock := "PROGRAM p\nVAR step : INT; e : ARRAY [0..9] OF R_TRIG; any : BOOL; END_VAR\n"
+	var inputs []exercise.Point
+	for i := range 10 {
+		inputs = append(inputs, exercise.Point{Name: fmt.Sprintf("b%d", i), Type: "BOOL", Device: "button", Address: fmt.Sprintf("%%IX1%d.0", i)})
+		lock += fmt.Sprintf("e[%d](CLK := b%d);\nany := any OR e[%d].Q;\n", i, i, i)
+	}
+	lock += "IF any THEN\nCASE step OF\n"
+	for i, b := range []int{1, 6, 3, 8, 5} {
+		lock += fmt.Sprintf("%d: IF e[%d].Q THEN step := %d; ELSE step := 0; END_IF;\n", i, b, i+1)
+	}
+	lock += "END_CASE;\nEND_IF;\nany := FALSE;\nmist_valve := step = 5;\nEND_PROGRAM\n"
+	p := equivalence.Pair{Period: period, Compared: []equivalence.Compared{{A: "mist_valve", B: "mist_valve", Tolerance: compare.Tolerance{Slack: 2}}}}
+	p.Inputs, p.A, p.B = inputs, compile(t, lock, inputs), compile(t, "PROGRAM p\nmist_valve := FALSE;\nEND_PROGRAM\n", inputs)
+	r, err := p.Search(equivalence.Budget)
+	require.NoError(t, err)
+	assert.Equal(t, equivalence.Differs, r.Verdict)
 }

@@ -73,6 +73,17 @@ func (b *both) expected(run *machine.Run) compare.Expected {
 // difference is what differs first between a run of A and one of B.
 func (b *both) difference(expected compare.Expected, want, got *machine.Run) (r Result, differs bool) {
 	n, judged := expected.First(got.Trace.Columns, got.Trace.Scans)
+	if b.Lasting && judged.Outcome == compare.Differs {
+		columns := slices.Clone(got.Trace.Columns)
+		for i, c := range columns {
+			if !b.Compared[i].Numeric {
+				columns[i] = withoutGlitches(expected.Columns[i], c, min(want.Trace.Scans, got.Trace.Scans), b.Compared[i].Slack)
+			}
+		}
+		if n, judged = expected.First(columns, got.Trace.Scans); n < 0 {
+			return Result{}, false
+		}
+	}
 	switch {
 	case n >= 0 && judged.Outcome != compare.Ended:
 		return Result{Signal: n, Scan: judged.Scan}, true
@@ -82,6 +93,26 @@ func (b *both) difference(expected compare.Expected, want, got *machine.Run) (r 
 		return Result{Signal: -1, Scan: want.Trace.Scans, Fault: want.Fault}, true
 	}
 	return Result{Signal: -1, Scan: got.Trace.Scans, Fault: got.Fault}, true
+}
+
+// withoutGlitches is what B shows, but what A shows where B shows anything else for no longer than the slack while A shows one value.
+func withoutGlitches(want, got *signal.Column, scans, slack int) *signal.Column {
+	if want.Kind == signal.Text || got.Kind == signal.Text {
+		return got
+	}
+	changes := got.Changes(0, scans)
+	var kept []signal.Change
+	for i, c := range changes {
+		end := scans
+		if i+1 < len(changes) {
+			end = changes[i+1].Scan
+		}
+		if end-c.Scan <= slack && end < scans && want.Clip(c.Scan, end).Steady(end) {
+			c.Value = want.At(c.Scan)
+		}
+		kept = append(kept, c)
+	}
+	return signal.Steps(got.Name, got.Kind, kept)
 }
 
 // allRight reports whether every other right program does what is allowed on a script.
@@ -101,23 +132,23 @@ func (b *both) fair(events []event, scans int, expected compare.Expected, got *m
 		excused[i] = expected.Judge(i, c, got.Trace.Scans).Outcome == compare.Right
 	}
 	b.excuseLate(excused, events, scans, expected, got)
-	moved := 0
+	tried := 0
 	for _, by := range offsets(b.slack(expected.Columns)) {
-		for _, from := range slices.Backward(moments(events)) { // most often it is the last that came just then
-			for _, rest := range [2]bool{false, true} {
-				other, ok := move(events, from, by, rest)
-				if !ok || moved > mostMoved {
+		for i := len(events) - 1; i >= 0; i-- { // most often it is the last that came just then
+			for _, with := range [...]together{itself, itsScan, itsInput, allBehind} {
+				other, ok := move(events, i, by, with)
+				if !ok || tried > mostMoved {
 					continue
 				}
-				moved++
+				tried++
 				run, err := b.plays(0, b.script(other, scans))
 				if err != nil {
 					continue
 				}
 				then := b.expected(run)
-				for i, c := range got.Trace.Columns {
-					excused[i] = excused[i] || then.Judge(i, c, got.Trace.Scans).Outcome == compare.Right &&
-						expected.Judge(i, run.Trace.Columns[i], run.Trace.Scans).Outcome != compare.Right
+				for n, c := range got.Trace.Columns {
+					excused[n] = excused[n] || then.Judge(n, c, got.Trace.Scans).Outcome == compare.Right &&
+						expected.Judge(n, run.Trace.Columns[n], run.Trace.Scans).Outcome != compare.Right
 				}
 				if !slices.Contains(excused, false) {
 					return false
@@ -142,9 +173,12 @@ func (b *both) excuseLate(excused []bool, events []event, scans int, expected co
 	for i, c := range b.Compared {
 		want := expected.Columns[i]
 		for by := 1; by <= c.Slack && !c.Numeric && want.Kind != signal.Text; by++ {
-			late := b.expected(&machine.Run{Trace: &signal.Trace{Columns: slices.Clone(expected.Columns), Scans: expected.Scans}})
-			late.Columns[i] = later(want, restarts, scans, by)
-			excused[i] = excused[i] || late.Judge(i, got.Trace.Columns[i], got.Trace.Scans).Outcome == compare.Right
+			for _, column := range [2]*signal.Column{later(want, restarts, scans, by), begunLate(want, restarts, scans, by)} {
+				late := expected
+				late.Columns = slices.Clone(expected.Columns)
+				late.Columns[i] = column
+				excused[i] = excused[i] || late.Judge(i, got.Trace.Columns[i], got.Trace.Scans).Outcome == compare.Right
+			}
 		}
 	}
 }
@@ -167,6 +201,23 @@ func later(c *signal.Column, restarts []int, scans, by int) *signal.Column {
 	return signal.Steps(c.Name, c.Kind, values)
 }
 
+// begunLate is a column that shows zero for some scans after each restart.
+func begunLate(c *signal.Column, restarts []int, scans, by int) *signal.Column {
+	values := []signal.Change{}
+	for i, from := range restarts {
+		to := scans
+		if i+1 < len(restarts) {
+			to = restarts[i+1]
+		}
+		values = append(values, signal.Change{Scan: from, Value: 0})
+		if shows := from + by; shows < to {
+			values = append(values, signal.Change{Scan: shows, Value: c.At(shows)})
+			values = append(values, slices.DeleteFunc(c.Changes(shows, to), func(ch signal.Change) bool { return ch.Scan == shows })...)
+		}
+	}
+	return signal.Steps(c.Name, c.Kind, values)
+}
+
 // mostMoved bounds the scripts with a moved event of which one is played.
 const mostMoved = 400
 
@@ -180,31 +231,38 @@ func offsets(slack int) (list []int) {
 	return list
 }
 
-// moments lists the scans of events, each once.
-func moments(events []event) (list []int) {
-	for _, e := range events {
-		if len(list) == 0 || list[len(list)-1] != e.scan {
-			list = append(list, e.scan)
-		}
-	}
-	return list
-}
+// together is what is moved with an event.
+type together int
 
-// move moves the events of a scan, or all from it on, by some scans, but never past or into another of the same input. Events of one scan
-// stay together.
-func move(events []event, from, by int, rest bool) ([]event, bool) {
+const (
+	itself together = iota
+	itsScan
+	itsInput // all of it
+	allBehind
+)
+
+// move moves an event by some scans, with others or alone, but never past or into another of the same input. ok is false too where a
+// move is the same as that of less.
+func move(events []event, i, by int, with together) (moved []event, ok bool) {
 	out := slices.Clone(events)
-	before := map[int]int{}
-	for i := range out {
-		e := &out[i]
-		if e.scan == from || rest && e.scan > from {
+	from := events[i].scan
+	before, n := map[int]int{}, 0
+	for j := range out {
+		e := &out[j]
+		if j == i || with == itsScan && e.scan == from || with == itsInput && e.input == events[i].input || with == allBehind && e.scan >= from {
 			e.scan += by
+			n++
 		}
 		at, again := before[e.input]
 		if e.scan < 0 || again && e.scan <= at {
 			return nil, false
 		}
 		before[e.input] = e.scan
+	}
+	again := with == itsInput && slices.ContainsFunc(events[:i], func(e event) bool { return e.input == events[i].input }) ||
+		with != itsInput && i > 0 && events[i-1].scan == from
+	if with != itself && (n == 1 || again) {
+		return nil, false
 	}
 	slices.SortStableFunc(out, func(a, b event) int { return a.scan - b.scan })
 	return out, true

@@ -5,6 +5,7 @@ import (
 	"maps"
 	"math"
 	"slices"
+	"strconv"
 	"strings"
 	"time"
 
@@ -402,9 +403,9 @@ func nearest(a, b float64) int {
 
 // about lists the values at a limit and on either side of it.
 func about(kind signal.Kind, limit float64) (list []int64) {
-	if kind == signal.Real {
-		for _, v := range [...]float64{limit, float64(math.Nextafter32(float32(limit), math.MaxFloat32)),
-			float64(math.Nextafter32(float32(limit), -math.MaxFloat32)), limit + 1, limit - 1} {
+	if kind == signal.Real { // numbers that are easily read first
+		for _, v := range [...]float64{short(limit + 1), short(limit - 1), short(limit), limit,
+			float64(math.Nextafter32(float32(limit), math.MaxFloat32)), float64(math.Nextafter32(float32(limit), -math.MaxFloat32))} {
 			list = append(list, int64(math.Float64bits(v)))
 		}
 		return list
@@ -418,4 +419,13 @@ func about(kind signal.Kind, limit float64) (list []int64) {
 		return []int64{below - ms, below, below + ms}
 	}
 	return slices.Compact([]int64{below - 1, below, above, above + 1})
+}
+
+// short is a number of at most six digits near another.
+func short(v float64) float64 {
+	near, err := strconv.ParseFloat(strconv.FormatFloat(v, 'g', 6, 64), 64)
+	if err != nil {
+		return v
+	}
+	return near
 }

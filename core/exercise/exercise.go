@@ -161,7 +161,7 @@ func (p Point) Rest() int64 { return p.Bit(p.Initial) }
 var pointTypes = map[string]signal.Kind{
 	"BOOL": signal.Bool, "SINT": signal.Int, "INT": signal.Int, "DINT": signal.Int, "LINT": signal.Int,
 	"USINT": signal.Int, "UINT": signal.Int, "UDINT": signal.Int, "BYTE": signal.Int, "WORD": signal.Int, "DWORD": signal.Int,
-	"TIME": signal.Time,
+	"REAL": signal.Real, "LREAL": signal.Real, "TIME": signal.Time,
 }
 
 // Graded is what is compared in every scenario: a signal by its name, or a member of a block by the block's type, whatever the

@@ -34,7 +34,7 @@ func ReferenceOf(g *grade.Grader, f *source.File) (*Reference, error) {
 		if err != nil {
 			return nil, fmt.Errorf("running %s where %s: %w", f.Name, m.What, err)
 		}
-		right, err := asRight(g, h, other)
+		right, err := asRight(g, h, other, true)
 		if err != nil {
 			return nil, fmt.Errorf("comparing %s where %s: %w", f.Name, m.What, err)
 		}
@@ -51,8 +51,9 @@ func ReferenceOf(g *grade.Grader, f *source.File) (*Reference, error) {
 	return r, nil
 }
 
-// asRight reports whether no fair script, and no scenario that is one, tells a program from a right one.
-func asRight(g *grade.Grader, right, other *grade.Handin) (bool, error) {
+// asRight reports whether no fair script, and no scenario that is one, tells a program from a right one. Of one whose pieces stand in
+// another order a value that shows for no longer than the slack does not count.
+func asRight(g *grade.Grader, right, other *grade.Handin, lasting bool) (bool, error) {
 	if right.Code() == nil || other.Code() == nil || !slices.Equal(right.Graded(), other.Graded()) {
 		return false, nil
 	}
@@ -60,6 +61,7 @@ func asRight(g *grade.Grader, right, other *grade.Handin) (bool, error) {
 	if err != nil {
 		return false, err
 	}
+	pair.Lasting = lasting
 	found, err := pair.Search(rightBudget)
 	if err != nil || found.Verdict == equivalence.Differs {
 		return false, err
