@@ -61,19 +61,21 @@ type Block struct {
 	Rule    string   // in a line
 	Tells   []Saying // why an output is as it is: the first that holds
 	Waits   []Saying // what an output that is FALSE waits for besides: the first that holds, if any
+	Turns   []Saying // what changed an output that keeps its value: the first that holds in the scan in which it changed, if any
 }
 
 // A Saying is a sentence about an instance at a scan, with the members that decide whether it holds.
 //
 // When holds words such as "Q" (it is TRUE), "never Q" (unchanged from the start), "wiped Q" (a restart put it back), "restarted" (in
-// this very scan), "S1 after R" (it changed later), "lately IN" (less than the preset ago), each turned over by a ! before it. In Say,
+// this very scan), "new CU" (it changed in this very scan), "S1 after R" (it changed later), "lately IN" (less than the preset ago), each
+// turned over by a ! before it. In Say,
 // {name} is the instance, {IN} a member's value, {since IN} since when it has that, {at Q} the scan in which it changed last, {now} the scan,
 // {timing} since when time runs, {wiped Q} and {Wiped Q} the restart.
 type Saying struct {
 	When   []string
-	Say    string
+	Say    string // of a turn "" where what is told of the present says it
 	Follow string // the input whose cause is worth following, or ""
-	Cause  string // the member whose last change is the scan to look at; "": the scan itself
+	Cause  string // the member whose last change is the scan to look at, "before IN" the scan before that; "": the scan itself
 }
 
 // PowerIn is the input that power in a rung drives.

@@ -16,13 +16,14 @@ import (
 )
 
 // What a number at an input does changes where the programs compare it with something. So each input that is a number is given the values
-// about those limits. A limit is carried back through the arithmetic between the input and the comparison: of level / 1000.0 > 0.8 it is 800.
+// about those limits. A limit is carried back through the arithmetic between the input and the comparison: of level / 1000.0 > 0.8 it is
+// 800.
 
 // values lists the values that each input may take, that at rest first: both of a BOOL, and of a number those about its limits. partial
 // tells that there are others that the programs could tell apart.
 func (p Pair) values() (values [][]int64, partial bool) {
-	f := &finder{flows: map[place][]check.Expr{}, limits: map[*check.Variable]map[float64]bool{}, plain: map[*check.Variable]int{},
-		used: map[*check.Variable]int{}, numbers: map[float64]bool{}, times: map[float64]bool{}}
+	f := &finder{flows: map[place][]check.Expr{}, limits: map[*check.Variable]map[float64]bool{}, numbers: map[float64]bool{},
+		times: map[float64]bool{}, used: map[*check.Variable]int{}, plain: map[*check.Variable]int{}}
 	for _, code := range [2]*machine.Code{p.A, p.B} {
 		f.read(code.Program())
 	}

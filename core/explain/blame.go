@@ -169,7 +169,15 @@ func (a *Asker) elements(d *deed, e check.Element) (list []Element) {
 	flow := d.power[e]
 	switch e := e.(type) {
 	case *check.Contact:
-		return []Element{a.contact(d, e).powered(flow)}
+		contact := a.contact(d, e)
+		list = append(list, contact.powered(flow))
+		if ref, ok := e.Operand.(*check.Ref); ok {
+			for _, index := range a.chosenBy(d, ref, true) {
+				index.passed = contact.passed
+				list = append(list, index.powered(flow))
+			}
+		}
+		return list
 	case *check.BlockBox:
 		if e.Out == nil {
 			return []Element{a.element(d, e.Call.At, e.Call.Instance.Name(), "", flow.out).powered(flow)}
@@ -240,6 +248,9 @@ func (a *Asker) contact(d *deed, c *check.Contact) Element {
 		name = a.latest(d, c.Operand)
 	}
 	e := a.element(d, c.At, c.At.Text(), name, closed)
+	if c.Memory == nil {
+		a.datesResult(&e, d, c.Operand)
+	}
 	e.edge = c.Memory != nil
 	e.stays = e.edge && !closed // that it did not change in this scan has no cause further back
 	return e
@@ -271,6 +282,7 @@ func (a *Asker) conditions(d *deed, name string) []Element {
 	list := append([]Element{}, a.governing(d)...)
 	if s, ok := d.place.(*check.Assign); ok {
 		list = append(list, a.leaves(d, s.Value, true)...)
+		list = append(list, a.chosenBy(d, s.Target, true)...)
 	}
 	return list
 }
@@ -342,7 +354,20 @@ func (a *Asker) leaves(d *deed, e check.Expr, decides bool) []Element {
 	at := e.Span()
 	leaf := Element{Text: at.Text(), State: a.state(e, v), Start: at.Start, End: at.End, Decides: decides}
 	a.dates(&leaf, d, name)
-	return append([]Element{leaf}, a.heldIn(d, e, decides)...)
+	a.datesResult(&leaf, d, e)
+	list := append([]Element{leaf}, a.heldIn(d, e, decides)...)
+	if ref, ok := e.(*check.Ref); ok {
+		list = append(list, a.chosenBy(d, ref, decides)...)
+	}
+	return list
+}
+
+// chosenBy lists what the indices of a reference read: they decide which element it is.
+func (a *Asker) chosenBy(d *deed, r *check.Ref, decides bool) (list []Element) {
+	for _, x := range running(r) {
+		list = append(list, a.leaves(d, x, decides)...)
+	}
+	return list
 }
 
 // heldIn lists what decided the values that a block diagram holds for a number or comparison, such as an edge in it.

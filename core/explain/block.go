@@ -15,10 +15,22 @@ func (a *Asker) standard(s *Step, w *writer) {
 	s.Kind, s.Place = "block", a.placeOf(w.place)
 	f := face{a: a, name: w.name, scan: s.Scan, block: w.call.Instance.Type().Block.Standard}
 	told := f.first(f.block.Tells)
-	said, follow := f.say(told), told.Follow
+	said, follow, cause := f.say(told), told.Follow, f.cause(told)
+	if turned, at := f.turned(s.Signal); at > 0 {
+		follow, cause = turned.Follow, at
+		if turned.Say != "" {
+			past := f
+			past.scan = at
+			said = past.say(turned)
+		}
+	}
 	s.Say = said
-	if f.isPowerOut(s.Signal) {
-		s.second(f.say(f.first(f.block.Waits)))
+	if waits := f.first(f.block.Waits); f.isPowerOut(s.Signal) {
+		s.waits = waits.When != nil
+		s.second(f.say(waits))
+		if s.Second == "" && s.waits {
+			s.Second = "it takes its time" // which the sentence tells: 20 ms of 300 ms
+		}
 	}
 	if v, _ := a.value(s.Signal, s.Scan); v == 0 && s.Since == 0 && s.Second == "" {
 		s.Second = "it began so" // which the sentence tells: from the start
@@ -29,7 +41,7 @@ func (a *Asker) standard(s *Step, w *writer) {
 		return
 	}
 	now := deed
-	if earlier := a.moment(f.cause(told)).writerOf(s.Signal); earlier != nil {
+	if earlier := a.moment(cause).writerOf(s.Signal); earlier != nil {
 		deed = earlier
 	}
 	if w.net != nil {
@@ -93,7 +105,22 @@ func (f face) cause(s block.Saying) int {
 	if s.Cause == "" {
 		return f.scan
 	}
+	if member, before := strings.CutPrefix(s.Cause, "before "); before {
+		return max(f.changed(member)-1, 0)
+	}
 	return f.changed(s.Cause)
+}
+
+// turned says what changed an output that keeps its value, and in which scan; 0 where nothing has.
+func (f face) turned(signal string) (s block.Saying, scan int) {
+	if len(f.block.Turns) == 0 {
+		return block.Saying{}, 0
+	}
+	past := f
+	if past.scan = f.a.since(signal, f.scan); past.scan == 0 || past.scan == f.a.restarted(f.scan) {
+		return block.Saying{}, 0
+	}
+	return past.first(f.block.Turns), past.scan
 }
 
 // changed is the scan in which a member changed last; 0 where it is as it began.
@@ -147,6 +174,8 @@ func (f face) holds(word string) bool {
 		return f.scan > 0 && f.a.restarted(f.scan) == f.scan
 	case len(words) == 1:
 		return f.on(word)
+	case words[0] == "new":
+		return f.changed(words[1]) == f.scan
 	case words[0] == "never":
 		return f.changed(words[1]) == 0
 	case words[0] == "wiped":

@@ -1,6 +1,7 @@
 package explain
 
 import (
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -20,7 +21,7 @@ import (
 func TestSayings(t *testing.T) {
 	for _, b := range block.All() {
 		f := faceOf(t, b)
-		for _, s := range append(b.Tells, b.Waits...) {
+		for _, s := range slices.Concat(b.Tells, b.Waits, b.Turns) {
 			for _, word := range s.When {
 				assert.NotPanics(t, func() { f.holds(word) }, "%s: %q", b.Name, word)
 			}

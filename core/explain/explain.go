@@ -14,6 +14,7 @@ package explain
 import (
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 
 	"celandine/core/check"
@@ -51,6 +52,7 @@ type Step struct {
 	Elements []Element `json:"elements"`         // contacts and conditions, in the order of the text
 	Say      string    `json:"say"`
 	Second   string    `json:"second,omitempty"` // what else would have kept the value so
+	waits    bool      // of a timer: its time is not over
 }
 
 // A Place is a rung, a statement, or a node of a network.
@@ -115,9 +117,8 @@ func New(program *check.Program, code *machine.Code, script *signal.Trace, devic
 	if run.Executed > mostExecuted {
 		return nil, ErrTooLong
 	}
-	return &Asker{program: program, code: code, script: script, devices: devices, trace: run.Trace, writers: writersOf(program), moments: map[int]*moment{},
-		never:     map[int]*passage{},
-		functions: map[any]*check.Unit{}, known: map[*check.Unit]bool{}}, nil
+	return &Asker{program: program, code: code, script: script, devices: devices, trace: run.Trace, writers: writersOf(program),
+		moments: map[int]*moment{}, never: map[int]*passage{}, functions: map[any]*check.Unit{}, known: map[*check.Unit]bool{}}, nil
 }
 
 // stop notes that a run was stopped, so that what is told now lacks something.
@@ -144,7 +145,8 @@ func (a *Asker) Before(scan int) (*machine.Machine, error) {
 	return m, err
 }
 
-// Why explains the value that a name had at the end of a scan.
+// Why explains the value that a name had at the end of a scan. The way back follows what changed last. Where it ends at something that was
+// done to an input, the run is repeated without that: if the value stays as it was, another way is taken ([Asker.proved]).
 func (a *Asker) Why(name string, scan int) (*Why, error) {
 	column := a.trace.Column(name)
 	if column == nil {
@@ -154,8 +156,21 @@ func (a *Asker) Why(name string, scan int) (*Why, error) {
 		return nil, fmt.Errorf("the run has the scans 0 to %d; there is no scan %d", a.trace.Scans-1, scan)
 	}
 	w := &Why{Signal: column.Name, Scan: scan, Time: signal.FormatClock(a.trace.Time(scan)), Value: a.word(column.Name, scan)}
+	w.Steps = a.proved(column.Name, scan)
+	w.Short = a.short(w)
+	if a.stopped {
+		return nil, machine.ErrStopped
+	}
+	return w, nil
+}
+
+// A turn is a place on the way back, and which of its causes was followed: the first is the one that changed last.
+type turn struct{ step, cause int }
+
+// wayBack follows the causes of a value. At one step it may take another cause than the first.
+func (a *Asker) wayBack(name string, scan int, other turn) (steps []Step) {
 	asked := map[string]bool{}
-	for now, at := column.Name, scan; now != "" && len(w.Steps) < mostSteps; {
+	for now, at := name, scan; now != "" && len(steps) < mostSteps; {
 		key := fmt.Sprint(strings.ToLower(now), at)
 		if asked[key] {
 			break
@@ -166,11 +181,15 @@ func (a *Asker) Why(name string, scan int) (*Why, error) {
 			step.Say = fmt.Sprintf("In %s %s", a.at(at), lower(step.Say))
 		}
 		now = ""
-		next := step.next()
+		cause := 0
+		if len(steps) == other.step {
+			cause = other.cause
+		}
+		next := step.next(cause)
 		if next != nil && next.Since > step.Since && step.Second == "" && !local(next.Name) {
 			step.second(fmt.Sprintf("%s was %s before that, too", step.Signal, step.Value))
 		}
-		w.Steps = append(w.Steps, step)
+		steps = append(steps, step)
 		if next != nil {
 			now = next.Name
 			if at = next.Since; at == 0 || next.isOutput(a) {
@@ -178,11 +197,7 @@ func (a *Asker) Why(name string, scan int) (*Why, error) {
 			}
 		}
 	}
-	w.Short = a.short(w)
-	if a.stopped {
-		return nil, machine.ErrStopped
-	}
-	return w, nil
+	return steps
 }
 
 // second notes what else would have kept the value so, and says it.
@@ -193,16 +208,19 @@ func (s *Step) second(what string) {
 	}
 }
 
-// next is the deciding element to follow: the one that changed last.
-func (s *Step) next() *Element {
-	var best *Element
+// next is the deciding element to follow: of those, from 0, the one that changed last; nil where there are no more.
+func (s *Step) next(cause int) *Element {
+	var list []*Element
 	for i := range s.Elements {
-		e := &s.Elements[i]
-		if e.Decides && e.Name != "" && !e.stays && (best == nil || e.Since > best.Since) {
-			best = e
+		if e := &s.Elements[i]; e.Decides && e.Name != "" && !e.stays {
+			list = append(list, e)
 		}
 	}
-	return best
+	slices.SortStableFunc(list, func(x, y *Element) int { return y.Since - x.Since })
+	if cause >= len(list) {
+		return nil
+	}
+	return list[cause]
 }
 
 // isOutput reports an output of a standard block, which is explained as it stands: a timer is still running.
@@ -359,6 +377,7 @@ func (a *Asker) decided(s *Step, d *deed, name string) {
 	s.Kind = "statement"
 	list, _ := a.causes(d, name)
 	s.Elements = few(list)
+	defer a.passedOver(s, d, name)
 	rung, ok := d.place.(*check.Rung)
 	if !ok {
 		s.Say = a.sayStatement(s, d)

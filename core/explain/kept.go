@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"celandine/core/check"
 	"celandine/core/signal"
 )
 
@@ -103,8 +104,14 @@ func (a *Asker) barred(w *writer, s *Step) (string, []Element) {
 		return why, list
 	}
 	for _, arm := range w.arms {
-		d := m.deedOf(arm.choice, w.within)
+		d := m.deedOf(arm.place(), w.within)
 		if d == nil {
+			continue
+		}
+		if arm.cases != nil {
+			if why, list := a.otherCase(d, arm, w); why != "" {
+				return why, list
+			}
 			continue
 		}
 		if list, ran := a.chosen(d, arm); !ran {
@@ -115,6 +122,57 @@ func (a *Asker) barred(w *writer, s *Step) (string, []Element) {
 		return a.uncalled(w, scan), nil
 	}
 	return fmt.Sprintf("%s did not run", a.spoken(w)), nil
+}
+
+// otherCase says that a CASE ran another of its choices, and what it waits for there; "" where it ran this one.
+func (a *Asker) otherCase(d *deed, b branchOf, w *writer) (string, []Element) {
+	v := d.values[b.cases.Value]
+	ran := len(b.cases.Choices)
+	for i, c := range slices.Backward(b.cases.Choices) {
+		if slices.ContainsFunc(c.Labels, func(l check.Label) bool { return l.From <= v.v && v.v <= l.To }) {
+			ran = i
+		}
+	}
+	if ran == b.arm {
+		return "", nil
+	}
+	list := a.leaves(d, b.cases.Value, true)
+	why := fmt.Sprintf("%s did not run: %s is %s", a.spoken(w), b.cases.Value.Span().Text(), a.state(b.cases.Value, v))
+	if len(list) > 0 {
+		why += " " + a.sinceWords(list[0].Since)
+	}
+	leaves, waits := a.leaves(d, b.cases.Value, false), []Element(nil)
+	if len(leaves) == 1 && leaves[0].Name != "" {
+		waits = a.leavesCase(d, b.cases, ran, leaves[0].Name, w.within)
+	}
+	if len(waits) == 0 {
+		return why, list
+	}
+	for i := range list {
+		list[i].stays = true // what keeps it so is more to the point than what made it so
+	}
+	return fmt.Sprintf("%s; it stays so because of %s", why, a.listed(d.scan, decisive(waits), nil)), append(list, waits...)
+}
+
+// leavesCase is what keeps the choice that a CASE ran from giving its selector another value.
+func (a *Asker) leavesCase(d *deed, c *check.Case, ran int, selector, within string) []Element {
+	for i := range a.writers {
+		w := &a.writers[i]
+		at := slices.IndexFunc(w.arms, func(b branchOf) bool { return b.cases == c && b.arm == ran })
+		if at < 0 || w.within != within || !w.mayWrite(selector) {
+			continue
+		}
+		for _, arm := range w.arms[at+1:] {
+			inner := a.moment(d.scan).deedOf(arm.place(), within)
+			if arm.choice == nil || inner == nil {
+				continue
+			}
+			if list, chosen := a.chosen(inner, arm); !chosen {
+				return list
+			}
+		}
+	}
+	return nil
 }
 
 // uncalled says that the block in which a writer stands was not called.

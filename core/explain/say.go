@@ -26,21 +26,23 @@ func (a *Asker) sinceWords(scan int) string {
 	return "since " + a.at(scan)
 }
 
-// spoken names a place: Rung 3 "Mist until Off" (line 12), a network likewise, or Line 12.
+// spoken names a place: Rung 3 "Mist until Off", a network likewise, or Line 12 of a text.
 func spoken(p *Place) string {
+	word, number := "Line", 0
 	switch {
 	case p == nil:
 		return "The program"
-	case p.Network > 0 && p.Title != "":
-		return fmt.Sprintf("Network %d \"%s\" (line %d)", p.Network, p.Title, p.Line)
 	case p.Network > 0:
-		return fmt.Sprintf("Network %d (line %d)", p.Network, p.Line)
-	case p.Rung == 0:
-		return fmt.Sprintf("Line %d", p.Line)
-	case p.Title != "":
-		return fmt.Sprintf("Rung %d \"%s\" (line %d)", p.Rung, p.Title, p.Line)
+		word, number = "Network", p.Network
+	case p.Rung > 0:
+		word, number = "Rung", p.Rung
+	default:
+		number = p.Line
 	}
-	return fmt.Sprintf("Rung %d (line %d)", p.Rung, p.Line)
+	if p.Title != "" {
+		return fmt.Sprintf("%s %d \"%s\"", word, number, p.Title)
+	}
+	return fmt.Sprintf("%s %d", word, number)
 }
 
 // spoken names the step's place, and the instance or function in which it is.
@@ -53,7 +55,7 @@ func (s *Step) spoken() string {
 
 // spoken names the writer's place in the middle of a sentence, and the instance in which it is.
 func (a *Asker) spoken(w *writer) string {
-	s := Step{Place: a.placeOf(w.place), Within: strings.TrimSuffix(w.within, ".")}
+	s := Step{Place: a.placeOf(w.place), Within: strings.TrimSuffix(shown(w.within), ".")}
 	return lower(s.spoken())
 }
 
@@ -133,7 +135,11 @@ func (a *Asker) stateOf(e *Element, scan int) string {
 		since = fmt.Sprintf("since scan %d, %s", e.Since, signal.FormatClock(a.trace.Time(e.Since)))
 	}
 	column := a.trace.Column(e.Name)
-	if e.edge || column != nil && column.Kind != signal.Bool && !strings.EqualFold(e.Text, e.Name) {
+	number := column != nil && column.Kind != signal.Bool && !strings.EqualFold(e.Text, e.Name)
+	switch {
+	case number && !e.edge && a.since(e.Name, e.read) != e.Since: // it may have changed on the same side of a limit
+		return fmt.Sprintf("%s %s: %s is %s", e.State, since, e.Name, a.word(e.Name, e.read))
+	case number || e.edge:
 		return fmt.Sprintf("%s: %s is %s %s", e.State, e.Name, a.word(e.Name, e.read), since)
 	}
 	return e.State + " " + since
@@ -158,7 +164,7 @@ func (a *Asker) sayRung(s *Step, d *deed, rung *check.Rung, target source.Span) 
 	case len(deciders) == 0:
 		return fmt.Sprintf("%s always has power%s.", place, negated(coil, s.Signal))
 	}
-	return fmt.Sprintf("%s had power through %s%s.%s", place, a.listed(s.Scan, deciders, s.next()), negated(coil, s.Signal), beside(s))
+	return fmt.Sprintf("%s had power through %s%s.%s", place, a.listed(s.Scan, deciders, s.next(0)), negated(coil, s.Signal), beside(s))
 }
 
 // beside tells of a contact that opened in this scan and did not matter, since power came through another branch.

@@ -18,14 +18,23 @@ type writer struct {
 	at     source.Span
 	coil   *check.Coil // or nil
 	net    *check.Series
-	arms   []branchOf  // the IFs that it stands in, outermost first
+	arms   []branchOf  // the IFs and CASEs that it stands in, outermost first
 	call   *check.Call // of a standard block
 }
 
-// branchOf is one arm of an IF; after the last comes ELSE.
+// branchOf is one arm of an IF, or one choice of a CASE; after the last comes ELSE.
 type branchOf struct {
 	choice *check.If
+	cases  *check.Case // where it is none of an IF
 	arm    int
+}
+
+// place is the statement whose arm it is.
+func (b branchOf) place() any {
+	if b.cases != nil {
+		return b.cases
+	}
+	return b.choice
 }
 
 type collector struct {
@@ -130,14 +139,14 @@ func (c *collector) statements(list []check.Statement) {
 			c.call(s, s, nil)
 		case *check.If:
 			for i, arm := range s.Arms {
-				c.inArm(s, i, arm.Body)
+				c.inArm(branchOf{choice: s, arm: i}, arm.Body)
 			}
-			c.inArm(s, len(s.Arms), s.Else)
+			c.inArm(branchOf{choice: s, arm: len(s.Arms)}, s.Else)
 		case *check.Case:
-			for _, choice := range s.Choices {
-				c.statements(choice.Body)
+			for i, choice := range s.Choices {
+				c.inArm(branchOf{cases: s, arm: i}, choice.Body)
 			}
-			c.statements(s.Else)
+			c.inArm(branchOf{cases: s, arm: len(s.Choices)}, s.Else)
 		case *check.For:
 			c.statements(s.Body)
 		case *check.While:
@@ -148,8 +157,8 @@ func (c *collector) statements(list []check.Statement) {
 	}
 }
 
-func (c *collector) inArm(s *check.If, arm int, body []check.Statement) {
-	c.arms = append(c.arms, branchOf{s, arm})
+func (c *collector) inArm(arm branchOf, body []check.Statement) {
+	c.arms = append(c.arms, arm)
 	c.statements(body)
 	c.arms = c.arms[:len(c.arms)-1]
 }

@@ -193,7 +193,7 @@ func (h *Handin) Explain(which func(exercise.Scenario) bool) error {
 		if h.code == nil || !which(s) {
 			continue
 		}
-		if err := h.explain(&h.Result.Scenarios[i], s); err != nil {
+		if err := h.explain(&h.Result.Scenarios[i], i); err != nil {
 			return err
 		}
 	}

@@ -12,7 +12,8 @@ import (
 
 // explain adds to each signal of a scenario that was not as expected why it was what it was at its first difference. Where all
 // was as expected nothing is run again. The error is [machine.ErrStopped].
-func (h *Handin) explain(mark *Scenario, s exercise.Scenario) error {
+func (h *Handin) explain(mark *Scenario, scenario int) error {
+	s := h.grader.Exercise.Scenarios[scenario]
 	var asker *explain.Asker
 	for i := range mark.Signals {
 		signal := &mark.Signals[i]
@@ -27,13 +28,27 @@ func (h *Handin) explain(mark *Scenario, s exercise.Scenario) error {
 				return nil // told as the scenario's fault
 			}
 		}
-		why, err := asker.Why(signal.Signal, signal.Difference.Scan)
+		why, err := h.why(asker, signal, i, scenario)
 		if errors.Is(err, machine.ErrStopped) {
 			return err
 		}
 		signal.Why = why // nil where there is nothing to tell
 	}
 	return nil
+}
+
+// why explains a first difference. Where the value should have changed in that scan and did not, the reason begins with what was done then.
+func (h *Handin) why(asker *explain.Asker, s *Signal, n, scenario int) (*explain.Why, error) {
+	scan := s.Difference.Scan
+	if scenario := h.grader.Exercise.Scenarios[scenario]; scan == 0 || scenario.Expect.Checks != nil {
+		return asker.Why(s.Signal, scan)
+	}
+	want := h.grader.expected[scenario].Columns[n]
+	got := h.runs[scenario].run.Trace.Column(s.Signal)
+	if want.At(scan) == want.At(scan-1) || got.At(scan) != got.At(scan-1) {
+		return asker.Why(s.Signal, scan)
+	}
+	return asker.WhyNot(s.Signal, scan, h.grader.tolerances[n].Slack)
 }
 
 // Ask runs a hand-in through a scenario and returns an asker of what it did, or what is wrong with the hand-in.

@@ -103,8 +103,8 @@ func (m *maker) copied(c *changes, u *syntax.Unit, p check.Point, from, to strin
 	coil := &syntax.Coil{Kind: syntax.PlainCoil, Operand: name(to, at), Span: at}
 	switch body := u.Body.(type) {
 	case *syntax.Text:
-		change(c, &body.Statements, placed(body.Statements, syntax.Statement(&syntax.Assignment{Target: name(to, at), Value: name(from, at), Span: at}),
-			p.Input), at)
+		var copies syntax.Statement = &syntax.Assignment{Target: name(to, at), Value: name(from, at), Span: at}
+		change(c, &body.Statements, placed(body.Statements, copies, p.Input), at)
 	case *syntax.Diagram:
 		n := &syntax.Network{Nodes: []*syntax.Node{{Value: name(from, at), Targets: []*syntax.Coil{coil}, Span: at}}, Span: at}
 		change(c, &body.Networks, placed(body.Networks, n, p.Input), at)
