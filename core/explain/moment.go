@@ -162,13 +162,28 @@ func shown(name string) string {
 }
 
 // Wrote notes a value that was written.
-func (m *moment) Wrote(name string, at source.Span, _, v int64) {
+func (m *moment) Wrote(name string, at source.Span, before, v int64) {
+	if before == v && m.asker.shares(name, at) {
+		return
+	}
 	if d := m.now(); d != nil && name != "" {
 		d.writes = append(d.writes, written{name, at, v})
 	}
 	if local(name) {
 		m.values[strings.ToLower(name)] = v
 	}
+}
+
+// shares reports a write that only brings a variable up to another on the same bits: the text at its place names that other.
+func (a *Asker) shares(name string, at source.Span) bool {
+	root, _, _ := strings.Cut(name, "[")
+	root, _, _ = strings.Cut(root, ".")
+	for _, v := range a.program.Variables {
+		if v.Address != "" && strings.EqualFold(v.Name, root) {
+			return at.File != nil && !strings.Contains(strings.ToLower(at.Text()), strings.ToLower(root))
+		}
+	}
+	return false
 }
 
 // writerOf returns what wrote a name last, or nil.
