@@ -10,7 +10,9 @@ import (
 
 	"celandine/bridge"
 	"celandine/core/exercise"
+	"celandine/core/grade"
 	"celandine/core/signal"
+	"celandine/core/source"
 )
 
 type object = map[string]any
@@ -225,4 +227,49 @@ func TestBackToAnEarlierScan(t *testing.T) {
 	assert.Equal(t, 16.0, view["scans"])
 	assert.Equal(t, "TRUE", ask(t, d, "run", object{"scans": 10, "names": []string{"mist_valve"}})["values"].(object)["mist_valve"])
 	assert.Contains(t, refuse(t, d, "back", object{"scan": 900}), "900")
+}
+
+// What the page says of a program is what the grader says of it, in every language, allowed or not.
+func TestThePageChecksAsTheGraderDoes(t *testing.T) {
+	programs := map[string]string{
+		"a.ladder": mist, "a.st": "PROGRAM p\nmist_valve := mist_on;\nEND_PROGRAM\n", "b.st": "PROGRAM p\nmist_valve := mist;\nEND_PROGRAM\n",
+		"a.fbd": "PROGRAM p\nFBD\nNETWORK\n  AND(mist_on, mist_off) => mist_valve;\nEND_FBD\nEND_PROGRAM\n",
+		"b.fbd": "PROGRAM other\nFBD\nNETWORK\n  mist_on => mist_valve;\nEND_FBD\nEND_PROGRAM\n",
+	}
+	for name, more := range map[string]string{"any language": "languages: [ladder, st, fbd]\n", "ladder alone": "languages: [ladder]\n",
+		"text alone, as a task": "languages: [st, ladder]\ntasks:\n  - {program: p, every: 20ms}\n"} {
+		t.Run(name, func(t *testing.T) {
+			e, problems := exercise.Read(exercise.Files{"solution.ladder": []byte(mist), "brief.md": []byte("Mist."),
+				"exercise.yaml": []byte("format: celandine/exercise/1\nname: mist\ntitle: Mist\ntopic: latches\nperiod: 10ms\n" + more +
+					"panel:\n  inputs:\n    - {name: mist_on, at: \"%IX0.0\", device: button, contact: open}\n" +
+					"    - {name: mist_off, at: \"%IX0.1\", device: button, contact: closed}\n" +
+					"  outputs:\n    - {name: mist_valve, at: \"%QX0.0\", device: valve}\ngraded:\n  - {signal: mist_valve}\n" +
+					"scenarios:\n  - name: on\n    points: 1\n    shown: true\n    for: 1s\n    steps:\n      - {at: 100ms, press: mist_on}\n" +
+					"    expect: solution\n")})
+			require.NotNil(t, e, problems)
+			g, problems := grade.Prepare(e)
+			require.NotNil(t, g, problems)
+			d := bridge.New()
+			tasks := []object{}
+			for _, task := range e.Tasks {
+				tasks = append(tasks, object{"program": task.Program, "every": task.Every, "priority": task.Priority})
+			}
+			point := func(p exercise.Point) object {
+				contact := map[bool]string{true: "closed", false: "open"}[p.Closed]
+				return object{"name": p.Name, "at": p.Address, "device": p.Device, "contact": contact, "label": p.Label, "type": p.Type}
+			}
+			ask(t, d, "open", object{"period": "10 ms", "graded": []object{{"signal": "mist_valve"}}, "languages": e.Languages, "tasks": tasks,
+				"inputs": []object{point(e.Inputs[0]), point(e.Inputs[1])}, "outputs": []object{point(e.Outputs[0])}})
+			for file, text := range programs {
+				told, err := json.Marshal(g.Check([]*source.File{source.NewFile(file, text)}))
+				require.NoError(t, err)
+				page, err := json.Marshal(ask(t, d, "check", object{"file": file, "text": text})["diagnostics"])
+				require.NoError(t, err)
+				if string(told) == "null" {
+					told = []byte("[]")
+				}
+				assert.JSONEq(t, string(told), string(page), file)
+			}
+		})
+	}
 }

@@ -142,6 +142,15 @@ func readOpening(r *reader, v *Opening) {
 					v.Tasks = append(v.Tasks, one0)
 				})
 			}
+		case "languages":
+			if !r.null() {
+				v.Languages = []string{}
+				r.list('[', ']', func() {
+					var one0 string
+					r.string(&one0)
+					v.Languages = append(v.Languages, one0)
+				})
+			}
 		default:
 			r.skip()
 		}

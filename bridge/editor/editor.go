@@ -23,8 +23,8 @@ import (
 
 // A Page holds one exercise's panel, and the text that was last read.
 type Page struct {
-	Points []check.Point  // of the panel; what they are at rest makes no difference here
-	Tasks  []machine.Task // of the exercise
+	Points []check.Point // of the panel; what they are at rest makes no difference here
+	asked  machine.Asked // by the exercise
 	wires  []Point
 	labels map[string]string // what each point is, by lower-case name
 	graded []machine.Wanted
@@ -161,6 +161,8 @@ type Opening struct {
 	Outputs []Point        `json:"outputs"`
 	Graded  []gradedName   `json:"graded"`
 	Tasks   []machine.Task `json:"tasks"`
+	// Languages are those in which the exercise is done; none: any.
+	Languages []string `json:"languages"`
 }
 
 // device is how a kind of device is shown on the bench, and what is said of it.
@@ -194,7 +196,7 @@ func (p *Page) Open(in Opening) (out Opened, err error) {
 		p.Points = append(p.Points, check.Point{Name: one.Name, Type: typed, Address: one.At, Input: n < len(in.Inputs), Label: one.Label})
 	}
 	p.draft = check.NewDraft(p.Points)
-	p.Tasks = in.Tasks
+	p.asked = machine.Asked{Languages: in.Languages, Tasks: in.Tasks}
 	for _, g := range in.Graded {
 		p.graded = append(p.graded, machine.Wanted{Name: g.Signal, Block: g.Block, Member: g.Member})
 	}
@@ -233,7 +235,7 @@ func (p *Page) check(in Program) (checked, error) {
 // rungs.
 func (p *Page) judged() (*machine.Code, source.List) {
 	program, whole, told := p.draft.Check()
-	program, code, problems := machine.CompileChecked(program, told)
+	program, code, problems := p.asked.Compile(program, told)
 	if whole {
 		p.share = 0
 	}
@@ -246,28 +248,12 @@ func (p *Page) judged() (*machine.Code, source.List) {
 			return p.judged()
 		}
 	}
-	return p.scheduled(program, code, problems)
+	return code, problems
 }
 
-// Compile checks and compiles a program for the exercise; without its code there are errors.
+// Compile checks and compiles a program for the exercise, in whatever language; without its code there are errors.
 func (p *Page) Compile(in Program) (*check.Program, *machine.Code, source.List) {
-	program, code, problems := machine.CompileChecked(check.Files([]*source.File{source.NewFile(in.File, in.Text)}, p.Points))
-	code, problems = p.scheduled(program, code, problems)
-	return program, code, problems
-}
-
-// scheduled is code as the exercise's tasks run it.
-func (p *Page) scheduled(program *check.Program, code *machine.Code, problems source.List) (*machine.Code, source.List) {
-	if code == nil || len(p.Tasks) == 0 {
-		return code, problems
-	}
-	scheduled, err := code.Schedule(p.Tasks)
-	if err != nil {
-		problems.Add(source.WrongTasks, program.Units[0].Tree.Name.Span, "Name the programs as the exercise does.",
-			"The exercise runs its programs as tasks: %v.", err)
-		return nil, problems
-	}
-	return scheduled, problems
+	return machine.Asked{Tasks: p.asked.Tasks}.Compile(check.Files([]*source.File{source.NewFile(in.File, in.Text)}, p.Points))
 }
 
 // Written is a text that the core has made.

@@ -28,7 +28,8 @@ func newChecker(files []*syntax.File, points []Point) *checker {
 		program: &Program{blocks: map[*syntax.Call]*Block{}, functions: map[*syntax.Call]*Unit{}}, points: map[string]*Variable{},
 		addresses: map[string]*Variable{}, bare: map[string]*Variable{}, globals: map[string]*Variable{},
 		types: map[string]*declaredType{}, blocks: map[string]*pending{}, functions: map[string]*pending{}, enums: map[string]*Const{},
-		scope: map[string]*Variable{},
+		counted: map[*Type]int64{},
+		scope:   map[string]*Variable{},
 	}
 	if len(files) > 0 {
 		c.start = source.Span{File: files[0].Source}
@@ -100,9 +101,10 @@ type checker struct {
 	wired     []string        // the wires of the unit being checked, so far
 	elsewhere map[string]bool // all of them, by lower-case name
 	cells     int64
-	looks     int  // for the nearest name
-	lines     bool // something that is told names the line of something else
-	shares    bool // variables share bits
+	counted   map[*Type]int64 // the single values in types
+	looks     int             // for the nearest name
+	lines     bool            // something that is told names the line of something else
+	shares    bool            // variables share bits
 }
 
 // A body is a program's, with the names that are known in it.
@@ -372,7 +374,7 @@ func (c *checker) declareOne(v *Variable, decl *syntax.Variable) {
 		return // told already; the name is known all the same
 	}
 	before := c.cells
-	if c.cells += cells(v.Type); c.cells > maxCells {
+	if c.cells += c.cellsOf(v.Type); c.cells > maxCells {
 		if before <= maxCells {
 			c.report(source.TooLarge, v.Span, "Make the arrays smaller.", "The variables hold more than %d values in all.", maxCells)
 		}

@@ -12,7 +12,8 @@ import (
 const (
 	maxElements = 100_000 // of one array
 	maxString   = 1_000
-	maxCells    = 1_000_000 // single values in all
+	maxCells    = 1_000_000 // single values in all, and texts as many as they are long
+	bytesOfCell = 8
 )
 
 func lower(name string) string { return strings.ToLower(name) }
@@ -61,6 +62,10 @@ func (c *checker) typeNamed(n *syntax.TypeName) *Type {
 	if u := c.blocks[lower(n.Text)]; u != nil {
 		return c.blockType(u, n.Span)
 	}
+	if instead := unsupported[strings.ToUpper(n.Text)]; instead != "" {
+		c.report(source.Unsupported, n.Span, instead, "The type %s is not supported.", strings.ToUpper(n.Text))
+		return nil
+	}
 	hint := c.meant(n.Text, c.typeNames())
 	if hint == "" {
 		hint = "The usual ones are BOOL, INT, DINT and TIME, and the blocks TON, TOF, TP, CTU, CTD, R_TRIG."
@@ -68,6 +73,18 @@ func (c *checker) typeNamed(n *syntax.TypeName) *Type {
 	c.report(source.WrongType, n.Span, hint, "There is no type named %s.", n.Text)
 	return nil
 }
+
+// unsupported are the standard's types that there are not here, with what to use.
+var unsupported = map[string]string{
+	"DATE": noDate, "LDATE": noDate, "TIME_OF_DAY": noDate, "TOD": noDate, "LTOD": noDate, "DATE_AND_TIME": noDate, "DT": noDate, "LDT": noDate,
+	"LTIME": "Use TIME; it counts nanoseconds.", "WSTRING": "Use STRING.", "CHAR": "Use STRING[1].", "WCHAR": "Use STRING[1].",
+	"POINTER": noPointer, "REF_TO": noPointer,
+}
+
+const (
+	noDate    = "A program knows no clock. Use TIME for a duration, or INT."
+	noPointer = "Use VAR_IN_OUT, or an array and an index."
+)
 
 func (c *checker) typeNames() []string {
 	var names []string
@@ -183,7 +200,7 @@ func (c *checker) arrayType(e *syntax.ArrayType) *Type {
 		if !ok1 || !ok2 {
 			return nil
 		}
-		if low > high || high-low >= maxElements {
+		if low > high || uint64(high-low) >= maxElements { // the difference of any two fits into 64 bits without a sign
 			c.report(source.OutOfRange, r.Low.Place().To(r.High.Place()),
 				say.Textf("Write the first index, then the last; at most %d elements.", maxElements), "An array cannot go from %d to %d.", low, high)
 			return nil
@@ -199,36 +216,45 @@ func (c *checker) arrayType(e *syntax.ArrayType) *Type {
 		return nil
 	}
 	t.Name = "ARRAY [" + strings.Join(words, ", ") + "] OF " + element.Name
-	if cells(t) > maxCells {
-		c.report(source.TooLarge, e.Span, "", "This array holds %d values; a program may hold %d.", cells(t), maxCells)
+	if n := c.cellsOf(t); n > maxCells {
+		c.report(source.TooLarge, e.Span, "", "This array holds more than %d values, which is what a program may hold.", maxCells)
 		return nil
 	}
 	return t
 }
 
-// cells counts the single values in a type.
-func cells(t *Type) int64 {
+// cellsOf counts the single values in a type; of one that holds more than a program may, maxCells + 1.
+func (c *checker) cellsOf(t *Type) (n int64) {
+	switch {
+	case t.Class == Text:
+		return int64(1 + t.Length/bytesOfCell)
+	case t.IsSingle():
+		return 1
+	}
+	if n, known := c.counted[t]; known {
+		return n
+	}
+	add := func(more int64) { n = min(n+more, maxCells+1) } // each is at most maxCells + 1
 	switch t.Class {
 	case Array:
-		return t.Count() * cells(t.Element)
+		add(t.Count() * c.cellsOf(t.Element)) // at most maxElements times maxCells + 1
 	case Structure:
-		sum := int64(0)
 		for _, m := range t.Members {
-			sum += cells(m.Type)
+			add(c.cellsOf(m.Type))
 		}
-		return sum
 	case Instance:
-		sum := int64(8)
-		if t.Block.Unit != nil {
-			for _, v := range t.Block.Unit.Variables {
-				if v.Type != nil {
-					sum += cells(v.Type)
-				}
+		add(8)
+		if t.Block.Unit == nil {
+			break
+		}
+		for _, v := range t.Block.Unit.Variables {
+			if v.Type != nil {
+				add(c.cellsOf(v.Type))
 			}
 		}
-		return sum
 	}
-	return 1
+	c.counted[t] = n
+	return n
 }
 
 func (c *checker) structure(e *syntax.StructType) *Type {

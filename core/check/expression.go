@@ -124,7 +124,19 @@ func (c *checker) noMember(t *Type, name string, at source.Span) {
 		all = append(t.Block.outputNames(), t.Block.inputNames()...)
 	}
 	hint := c.meant(name, all)
-	if hint == "" {
+	if t.Class == Instance && t.Block.Unit != nil {
+		for _, v := range t.Block.Unit.Variables {
+			if strings.EqualFold(v.Name, name) {
+				c.report(source.NoMember, at, "Make it a VAR_OUTPUT of "+t.Name+", or give its value to one.",
+					"%s is inside %s and cannot be read from outside.", v.Name, t.Name)
+				return
+			}
+		}
+	}
+	switch {
+	case hint == "" && len(all) == 0:
+		hint = "It has no inputs and no outputs."
+	case hint == "":
 		hint = "It has " + strings.Join(all, ", ") + "."
 	}
 	c.report(source.NoMember, at, hint, "A %s has nothing named %s.", t.Name, name)

@@ -2,6 +2,7 @@ package check
 
 import (
 	"slices"
+	"strconv"
 	"strings"
 
 	"celandine/core/block"
@@ -136,16 +137,40 @@ func (c *checker) warning(code source.Code, at source.Span, hint, format string,
 	c.now.told.Add(code, at, hint, format, args...)
 }
 
-// places returns "lines 4 and 7".
-func places(uses []use) string {
-	lines := make([]string, len(uses))
-	for i, u := range uses {
-		lines[i] = lineOf(u.At)
+// places returns "rungs 2 and 5", "networks 1 and 3" or, of a text, "lines 4 and 7".
+func (c *checker) places(uses []use) string {
+	word, numbers := "", []string{}
+	for _, u := range uses {
+		kind, number := c.pieceAt(u.At)
+		if word != "" && kind != word { // in two languages
+			kind = "line"
+		}
+		word, numbers = kind, append(numbers, number)
 	}
-	if len(lines) == 1 {
-		return "line " + lines[0]
+	if word == "line" {
+		for i, u := range uses {
+			numbers[i] = lineOf(u.At)
+		}
 	}
-	return "lines " + strings.Join(lines[:len(lines)-1], ", ") + " and " + lines[len(lines)-1]
+	if len(numbers) == 1 {
+		return word + " " + numbers[0]
+	}
+	return word + "s " + strings.Join(numbers[:len(numbers)-1], ", ") + " and " + numbers[len(numbers)-1]
+}
+
+// pieceAt is what those who wrote a program know a place by: its rung, network or line, and the number of that.
+func (c *checker) pieceAt(at source.Span) (kind, number string) {
+	for _, u := range c.program.Units {
+		for _, r := range u.Rungs {
+			if r.At.File == at.File && r.At.Start <= at.Start && at.End <= r.At.End {
+				return "rung", strconv.Itoa(r.Number)
+			}
+		}
+	}
+	if n := c.program.NetworkAt(at); n != nil {
+		return "network", strconv.Itoa(n.Number)
+	}
+	return "line", lineOf(at)
 }
 
 func (c *checker) warnWriters(v *Variable, u *usage) {
@@ -168,7 +193,7 @@ func (c *checker) warnWriters(v *Variable, u *usage) {
 			hint = "Join the conditions in one place: OR in one network."
 		}
 		c.warning(source.TwoCoils, last, hint,
-			"%s is written in every scan at %s; only the last one counts.", v.Name+list[0].Part, places(list))
+			"%s is written in every scan, in %s; only the last one counts.", v.Name+list[0].Part, c.places(list))
 	}
 }
 
@@ -206,24 +231,24 @@ func (c *checker) warnLatched(v *Variable, u *usage, part string) {
 	switch {
 	case len(reset) == 0:
 		c.warning(source.SetWithoutReset, set[0].At, "Add (R "+name+") where it should go off; check that the reset names the same variable.",
-			"%s is set at %s and never reset: once on, it stays on.", name, places(set))
+			"%s is set in %s and never reset: once on, it stays on.", name, c.places(set))
 	case len(set) == 0 && !u.initial:
 		c.warning(source.ResetWithoutSet, reset[0].At, "Add (S "+name+") where it should go on; check that the set names the same variable.",
-			"%s is reset at %s and never set: it is never on.", name, places(reset))
+			"%s is reset in %s and never set: it is never on.", name, c.places(reset))
 	}
 }
 
 func (c *checker) warnCalls(v *Variable, u *usage) {
 	for _, list := range byPart(u.calls) {
 		if len(list) > 1 {
-			c.warning(source.CalledTwice, list[1].At, "Declare a second instance; each has its own memory.", "%s is called twice in a scan, at %s.",
-				v.Name+list[0].Part, places(list))
+			c.warning(source.CalledTwice, list[1].At, "Declare a second instance; each has its own memory.", "%s is called twice in a scan, in %s.",
+				v.Name+list[0].Part, c.places(list))
 		}
 	}
 	for _, list := range byPart(u.edges) {
 		if name := v.Name + list[0].Part; len(list) > 1 {
 			c.warning(source.SharedEdge, list[1].At, "Give each edge its own memory, or leave @ "+name+" out.",
-				"%s remembers for more than one edge, at %s; the second misses what the first has seen.", name, places(list))
+				"%s remembers for more than one edge, in %s; the second misses what the first has seen.", name, c.places(list))
 		}
 	}
 }
@@ -298,6 +323,17 @@ func (c *checker) warnConditions(tree *syntax.If, typed *If) {
 func (c *checker) warnRung(r *Rung) {
 	if len(r.Net.Elements) > 0 && !effective(r.Net) {
 		c.warning(source.NoEffect, r.At, "End it in a coil such as (lamp), or in a block.", "This rung writes nothing, so it has no effect.")
+		return
+	}
+	for i := len(r.Net.Elements) - 1; i > 0; i-- {
+		last, ok := r.Net.Elements[i].(*Contact)
+		if !ok {
+			return
+		}
+		if _, behind := r.Net.Elements[i-1].(*Coil); behind && last.Memory == nil {
+			c.warning(source.NoEffect, last.At, "Put it before the coil.", "The power behind %s goes nowhere, so the contact has no effect.",
+				last.At.Text())
+		}
 	}
 }
 

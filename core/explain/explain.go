@@ -105,12 +105,29 @@ type Asker struct {
 // scan must not hold up the marks of others.
 const mostExecuted = 5_000_000
 
-// ErrTooLong tells of a run that executes too much to be explained.
-var ErrTooLong = errors.New("this run executes more than 5,000,000 instructions, too many to look back through")
+// What such a program holds, and what is recorded of it, are bounded as well.
+const (
+	mostCells    = 20_000
+	mostRecorded = 4_000_000 // changes
+)
+
+// Errors about what is not explained.
+var (
+	ErrTooLong  = errors.New("this run executes more than 5,000,000 instructions, too many to look back through")
+	ErrTooLarge = errors.New("this program holds more than 20,000 values, too many to look back through")
+)
 
 // New plays the script and returns an asker. Devices go by the lower-case names of their inputs.
 func New(program *check.Program, code *machine.Code, script *signal.Trace, devices map[string]Device) (*Asker, error) {
-	run, err := code.Play(script, code.AllNames())
+	if code.Cells() > mostCells {
+		return nil, ErrTooLarge
+	}
+	watch, err := code.Watch(code.AllNames())
+	if err != nil {
+		return nil, err
+	}
+	watch.AtMost(mostRecorded)
+	run, err := watch.Play(machine.ScriptOf(script))
 	if err != nil {
 		return nil, err
 	}

@@ -25,7 +25,6 @@ import (
 	"celandine/core/machine"
 	"celandine/core/signal"
 	"celandine/core/source"
-	"celandine/core/syntax"
 )
 
 // Engine names the rules by which programs run and are marked. It changes when the same hand-in could get another mark.
@@ -170,7 +169,7 @@ func Points(e *exercise.Exercise) []check.Point {
 // Compile parses, checks and compiles the files of one program. The code is nil when
 // there are errors.
 func Compile(files []*source.File, points []check.Point) (*check.Program, *machine.Code, source.List) {
-	return machine.CompileChecked(check.Files(files, points))
+	return machine.Asked{}.Compile(check.Files(files, points))
 }
 
 // Missing tells of each graded name that a program lacks, with the nearest
@@ -218,50 +217,14 @@ func CompileFor(e *exercise.Exercise, files []*source.File) (*machine.Code, sour
 }
 
 func compileFor(e *exercise.Exercise, points []check.Point, files []*source.File) (*check.Program, *machine.Code, source.List) {
-	program, problems := check.Files(files, points)
-	if program == nil {
-		return nil, nil, problems
+	asked := machine.Asked{Languages: e.Languages}
+	if e.Kind == exercise.Predict {
+		asked.Languages = nil // of the program that is shown
 	}
-	if e.Kind != exercise.Predict {
-		problems = append(problems, outside(e.Languages, program)...)
-	}
-	if problems.HasErrors() {
-		return nil, nil, problems
-	}
-	code, large := machine.Compile(program)
-	problems = append(problems, large...)
-	if code == nil || len(e.Tasks) == 0 {
-		return program, code, problems
-	}
-	scheduled, err := code.Schedule(tasks(e))
-	if err != nil {
-		problems.Add(source.WrongTasks, program.Units[0].Tree.Name.Span, "Name the programs as the exercise does.",
-			"The exercise runs its programs as tasks: %v.", err)
-		return nil, nil, problems
-	}
-	return program, scheduled, problems
-}
-
-// outside tells of each unit that is written in another language than the exercise's.
-func outside(languages []string, program *check.Program) (problems source.List) {
-	var words []string
-	for _, one := range languages {
-		words = append(words, source.LanguageWord(one))
-	}
-	for _, u := range program.Units {
-		if language := syntax.LanguageOf(u.Tree.Body); !slices.Contains(languages, language) {
-			problems.Add(source.WrongLanguage, u.Tree.Name.Span, "Write it in "+strings.Join(words, " or ")+".",
-				"This exercise is not done in %s.", source.LanguageWord(language))
-		}
-	}
-	return problems
-}
-
-func tasks(e *exercise.Exercise) (list []machine.Task) {
 	for _, t := range e.Tasks {
-		list = append(list, machine.Task(t))
+		asked.Tasks = append(asked.Tasks, machine.Task(t))
 	}
-	return list
+	return asked.Compile(check.Files(files, points))
 }
 
 // MostMessages is how many diagnostics of a hand-in are kept.

@@ -88,6 +88,9 @@ func (h *Handin) Longest(which func(exercise.Scenario) bool) (most int) {
 	return most
 }
 
+// mostRecorded bounds the changes that all scenarios together record of one hand-in: some hundred megabytes.
+const mostRecorded = 4_000_000
+
 // Play runs the hand-in through some scenarios. Where it executes much it asks, about every million instructions, whether to
 // stop, and gives [machine.ErrStopped] where it does.
 func (h *Handin) Play(stop func() bool, which func(exercise.Scenario) bool) error {
@@ -106,6 +109,7 @@ func (h *Handin) Play(stop func() bool, which func(exercise.Scenario) bool) erro
 	if err != nil {
 		return fmt.Errorf("watching what is graded: %w", err)
 	}
+	watch.AtMost(mostRecorded)
 	for i, s := range h.grader.Exercise.Scenarios {
 		if !which(s) {
 			continue

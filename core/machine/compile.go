@@ -56,15 +56,6 @@ func compileProgram(p *check.Program, fused bool) (*Code, source.List) {
 	return c.code, nil
 }
 
-// CompileChecked compiles what a check gave, if that is a program. The code is nil where something is wrong; what was told comes first.
-func CompileChecked(program *check.Program, told source.List) (*check.Program, *Code, source.List) {
-	if program == nil {
-		return nil, nil, told
-	}
-	code, large := Compile(program)
-	return program, code, append(told, large...)
-}
-
 // Share is how much the code takes of what a program may take, of instructions or of memory, whichever is more: 1 is all.
 func (c *Code) Share() float64 {
 	end := c.start.end()

@@ -21,6 +21,7 @@ const (
 	NoInput         // of MUX
 	Beyond          // a subrange's limits
 	tooLong         // a run, in all its scans
+	tooMuch         // is recorded of a run
 	seldom          // at an instruction that the loop leaves to others
 )
 

@@ -1,6 +1,8 @@
 package machine_test
 
 import (
+	"fmt"
+	"math"
 	"testing"
 	"time"
 
@@ -34,6 +36,39 @@ func FuzzRun(f *testing.F) {
 		}
 		first, second := runScans(code), runScans(code)
 		require.Equal(t, first, second)
+	})
+}
+
+// FuzzExtremes: bounds, lengths, limits and literals of any size end with an error, or in a program that holds no more than it may and
+// runs without a panic.
+func FuzzExtremes(f *testing.F) {
+	for _, n := range []int64{0, 1, -1, 99_999, 100_000, math.MaxInt32, math.MinInt64, math.MinInt64 + 1, math.MaxInt64} {
+		for _, m := range []int64{0, -n, n, math.MaxInt64} {
+			f.Add(n, m, n)
+		}
+	}
+	f.Fuzz(func(t *testing.T, a, b, c int64) {
+		text := fmt.Sprintf("TYPE row : ARRAY [%d..%d, %d..%d] OF INT; text : STRING[%d]; few : LINT (%d..%d); END_TYPE\n", a, b, b, c, c, a, c)
+		for _, declared := range []string{
+			fmt.Sprintf("x : ARRAY [%d..%d] OF TON;", a, b), fmt.Sprintf("x : ARRAY [%d..%d] OF ARRAY [%d..%d] OF LINT;", a, b, b, c),
+			"x : ARRAY [0..3] OF row;", "x : ARRAY [0..99] OF text;", "x : few;", fmt.Sprintf("x : ARRAY [0..9] OF LINT := [%d(%d)];", a, b),
+			fmt.Sprintf("x AT %%MW%d : WORD;", a),
+		} {
+			body := fmt.Sprintf("FOR i := %d TO %d BY %d DO n := n + i; END_FOR;\nCASE n OF %d..%d: n := -n; END_CASE;\nn := SHL(n, %d) / %d;\n",
+				a, b, c, a, b, c, b)
+			for _, one := range []string{
+				text + "PROGRAM p\nVAR " + declared + " END_VAR\nEND_PROGRAM\n", "PROGRAM p\nVAR i, n : LINT; END_VAR\n" + body + "END_PROGRAM\n",
+			} {
+				program, _ := check.Files([]*source.File{source.NewFile("fuzz.st", one)}, nil)
+				if program == nil {
+					continue
+				}
+				if code, _ := machine.Compile(program); code != nil {
+					require.Less(t, code.Cells(), 8_000_000)
+					runScans(code)
+				}
+			}
+		}
 	})
 }
 

@@ -32,6 +32,20 @@ func nestedBlocks(levels int) string {
 	return text + fmt.Sprintf("PROGRAM p\nVAR b : b%d; END_VAR\nb();\nEND_PROGRAM\n", levels-1)
 }
 
+// nestedTypes makes structures of two of the one before, and a variable of the last.
+func nestedTypes(levels int) string {
+	text := "TYPE s0 : STRUCT a : INT; END_STRUCT;\n"
+	for i := 1; i < levels; i++ {
+		text += fmt.Sprintf("s%d : STRUCT a, b : s%d; END_STRUCT;\n", i, i-1)
+	}
+	return text + fmt.Sprintf("END_TYPE\nPROGRAM p\nVAR v : s%d; END_VAR\nEND_PROGRAM\n", levels-1)
+}
+
+// declared is a program with some declarations.
+func declares(variables string) string {
+	return "PROGRAM p\nVAR " + variables + " END_VAR\nEND_PROGRAM\n"
+}
+
 func program(body string) string {
 	return "PROGRAM p\nVAR_OUTPUT x : BOOL; n : INT; END_VAR\n" + body + "\nEND_PROGRAM\n"
 }
@@ -56,6 +70,12 @@ func TestHostileTexts(t *testing.T) {
 		"functions that double":        {doubling(40), "too-large"},
 		"blocks that double":           {nestedBlocks(30), "too-large"},
 		"an array beyond all":          {"PROGRAM p\nVAR a : ARRAY [1..100000, 1..100000] OF LINT; END_VAR\nEND_PROGRAM\n", "too-large"},
+		"an array over all numbers":    {declares("a : ARRAY [-9223372036854775808..9223372036854775807] OF INT;"), "range"},
+		"an array whose length wraps":  {declares("a : ARRAY [-9223372036854775807..9223372036854775807] OF TON;"), "range"},
+		"an array at the last number":  {declares("a : ARRAY [9223372036854775807..9223372036854775807] OF INT;"), ""},
+		"types that double":            {nestedTypes(60), "too-large"},
+		"long texts":                   {declares("a : ARRAY [0..99999] OF STRING[1000];"), "too-large"},
+		"first values without end":     {declares("a : ARRAY [0..9] OF INT := [9223372036854775807(0)];"), "initial"},
 		"long names that nearly match": {"PROGRAM p\nVAR\n" + declared.String() + "END_VAR\n" + unknown.String() + "END_PROGRAM\n", "undeclared"},
 		"more text than is read":       {times(300<<10, " "), "too-large"},
 		"a sum in parentheses":         {program("n := " + times(90, "n + (") + "1" + times(90, ")") + ";"), ""},

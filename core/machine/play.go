@@ -145,7 +145,9 @@ func (p *player) one(scan int) *Fault {
 			return &Fault{Scan: scan}
 		}
 	}
-	p.recorder.Record(p.m, scan)
+	if p.recorder.Record(p.m, scan); p.recorder.full() {
+		return FaultOf(scan, tooMuch, p.m.code.program.Units[0].Tree.Name.Span)
+	}
 	return nil
 }
 
@@ -174,6 +176,11 @@ func (p *player) set(scan int) {
 
 func (p *player) step() *Fault {
 	p.m.whole = true
+	return p.each()
+}
+
+// each executes every scan.
+func (p *player) each() *Fault {
 	for scan := range p.scans {
 		if fault := p.one(scan); fault != nil {
 			return fault

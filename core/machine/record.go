@@ -17,6 +17,7 @@ type Recorder struct {
 	words []watchedWord
 	texts []watched
 	image []byte // of the bits, as they were recorded last
+	left  *int   // of the changes that may still be recorded; nil: any number
 
 	// Until something changes again there is nothing to record, if nothing was on a slope.
 	last    *Machine
@@ -27,6 +28,7 @@ type Recorder struct {
 type watched struct {
 	index  uint32
 	column *signal.Column
+	text   string // recorded last
 }
 
 // watchedWord is a word being recorded, with what it will be if nothing happens.
@@ -41,7 +43,11 @@ type Watch struct {
 	code               *Code
 	slots              []Slot
 	bits, words, texts int // how many of each
+	left               *int
 }
+
+// AtMost bounds what all runs together record: so many changes of values. Then a run ends in a fault.
+func (w *Watch) AtMost(changes int) { w.left = &changes }
 
 // Watch finds the values named; an unknown name is an error.
 func (c *Code) Watch(names []string) (*Watch, error) {
@@ -66,11 +72,11 @@ func (c *Code) Watch(names []string) (*Watch, error) {
 
 // Recorder returns a recorder of the values that has recorded nothing.
 func (w *Watch) Recorder(period time.Duration) *Recorder {
-	r := &Recorder{Trace: &signal.Trace{Period: period, Columns: make([]*signal.Column, len(w.slots))},
+	r := &Recorder{left: w.left, Trace: &signal.Trace{Period: period, Columns: make([]*signal.Column, len(w.slots))},
 		bits: make([]watched, 0, w.bits), words: make([]watchedWord, 0, w.words), texts: make([]watched, 0, w.texts)}
 	columns := signal.Columns(len(w.slots))
 	for i, slot := range w.slots {
-		one := watched{slot.index, &columns[i]}
+		one := watched{index: slot.index, column: &columns[i]}
 		one.column.Name, one.column.Kind, one.column.Texts = slot.Name, slot.Type.Kind(), slot.Type.Values
 		one.column.Named = slot.Type.Class == check.Enumeration
 		r.Trace.Columns[i] = one.column
@@ -113,15 +119,32 @@ func (r *Recorder) Record(m *Machine, scan int) {
 		if v != w.foreseen || first {
 			w.slope = w.column.Append(scan, v)
 			w.foreseen = v
+			r.spend(1)
 		}
 		w.foreseen += w.slope
 		slopes |= w.slope
 	}
-	for _, w := range r.texts {
-		w.column.AppendText(scan, m.texts[w.index])
+	for i := range r.texts {
+		if w, text := &r.texts[i], m.texts[r.texts[i].index]; first || text != w.text {
+			w.column.AppendText(scan, text)
+			w.text = text
+			r.spend(1 + len(text)/perChange)
+		}
 	}
 	r.flat = slopes == 0
 }
+
+// perChange is how many bytes the record of a change takes.
+const perChange = 24
+
+func (r *Recorder) spend(changes int) {
+	if r.left != nil {
+		*r.left -= changes
+	}
+}
+
+// full reports whether no more can be recorded.
+func (r *Recorder) full() bool { return r.left != nil && *r.left < 0 }
 
 // recordBits looks at each bit only when any has changed.
 func (r *Recorder) recordBits(bits []byte, scan int) {
@@ -132,6 +155,7 @@ func (r *Recorder) recordBits(bits []byte, scan int) {
 	for _, w := range r.bits {
 		if first || bits[w.index] != r.image[w.index] {
 			w.column.Append(scan, int64(bits[w.index]))
+			r.spend(1)
 		}
 	}
 	r.image = append(r.image[:0], bits...)

@@ -219,6 +219,9 @@ func FaultOf(scan int, why Cause, at source.Span) *Fault {
 	case tooLong:
 		f.Code = "too-long"
 		f.Message = "This run executed more than 200,000,000 instructions. Do less in each scan: a long loop can be spread over many scans."
+	case tooMuch:
+		f.Code = "too-much"
+		f.Message = "What is watched changes more often than can be recorded. Let it change less often: not in every scan of a long run."
 	default:
 		f.Code = "endless-loop"
 		f.Message = "This scan executed more than 100,000 instructions: an endless loop. A loop cannot wait for an input; inputs change only " +

@@ -1,7 +1,6 @@
 package machine
 
 import (
-	"cmp"
 	"slices"
 
 	"celandine/core/check"
@@ -38,16 +37,9 @@ func ScriptOf(trace *signal.Trace) *Script {
 	return s
 }
 
-// inOrder sorts events by scan. Of one scan a restart comes first: what is written then is written after it.
+// inOrder sorts events by scan. Those of one scan act as they are written; what is done to inputs comes first, and a restart leaves it.
 func inOrder(list []event) {
-	slices.SortStableFunc(list, func(a, b event) int { return cmp.Or(a.scan-b.scan, rank(a.verb)-rank(b.verb)) })
-}
-
-func rank(verb string) int {
-	if verb == signal.Restart {
-		return 0
-	}
-	return 1
+	slices.SortStableFunc(list, func(a, b event) int { return a.scan - b.scan })
 }
 
 // events lists what a script does to a program, and the slots to which it does it.

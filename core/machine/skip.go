@@ -44,6 +44,9 @@ type pending struct {
 	level, end int // end 0: none
 }
 
+// mostProbed is how many values a program may hold to be skipped: to look at all of a larger one costs more than its scans.
+const mostProbed = 20_000
+
 const (
 	shortestWindow = 256 // looks
 	longestWindow  = 4096
@@ -296,6 +299,9 @@ func (m *Machine) advance(c cycle, times int) {
 }
 
 func (p *player) skip() *Fault {
+	if p.m.code.Cells() > mostProbed {
+		return p.each()
+	}
 	probe := newProber(p.m)
 	defer func() { p.executed += probe.executed }()
 	for scan := 0; scan < p.scans; scan++ {

@@ -224,6 +224,9 @@ func (c *Code) elementSlot(s slot, at extent, inside string) (slot, extent, bool
 	return s, at.plus(c.sizes.of(t.Element).times(uint32(ordinal))), true
 }
 
+// Cells is how many values a program holds: BOOLs, numbers, texts, and what its blocks remember.
+func (c *Code) Cells() int { return int(c.live.bit/pair + c.live.word + c.live.text) }
+
 // Names lists the names of the values, the elements of long arrays but in
 // part, in alphabetical order.
 func (c *Code) Names() []string { return c.names }

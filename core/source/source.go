@@ -31,10 +31,13 @@ type File struct {
 // An Origin says of a text that was made of another where what begins at an offset comes from.
 type Origin struct{ At, From int }
 
-// NewFile returns a file whose lines are already counted.
+// byteOrderMark is what some editors put before a text.
+const byteOrderMark = "\ufeff"
+
+// NewFile returns a file whose lines are already counted. A byte order mark is no part of its text.
 func NewFile(name, text string) *File {
 	f := &File{Name: name}
-	f.Rewrite(text)
+	f.Rewrite(strings.TrimPrefix(text, byteOrderMark))
 	return f
 }
 
@@ -215,7 +218,15 @@ type List []Diagnostic
 
 // Add appends a diagnostic; its code tells whether it is an error or a warning.
 func (l *List) Add(code Code, span Span, hint, format string, args ...any) {
-	*l = append(*l, Diagnostic{Code: code, Severity: code.severity(), Span: span, Message: say.Textf(format, args...), Hint: hint})
+	*l = append(*l, Diagnostic{Code: code, Severity: code.severity(), Span: span, Message: sentence(say.Textf(format, args...)), Hint: hint})
+}
+
+// sentence ends a text in one full stop: what it was made of may end in one of its own, or in an empty hint.
+func sentence(text string) string {
+	if end := strings.TrimRight(text, ". "); strings.HasSuffix(text, ".") && !strings.HasSuffix(text, "...") {
+		return end + "."
+	}
+	return text
 }
 
 // Advise appends as a warning what by its code is an error: here it keeps nothing from working.

@@ -203,6 +203,9 @@ var boxes = map[string]string{"AND": "AND", "OR": "OR", "XOR": "XOR", "MOD": "MO
 
 // inPlaceOf tells of an operator between two pins, which a block diagram has as a function.
 func (p *parser) inPlaceOf() {
+	if p.token.Kind == Minus && p.lookahead().Kind == Greater {
+		p.fail("Write =>.", "-> is no sign of a block diagram.")
+	}
 	if n, op := level(p.token); n > 0 {
 		p.fail("Write "+boxes[op]+"(…, …).", "A block diagram has the function %s for the sign %s.", boxes[op], p.token.describe())
 	}

@@ -96,12 +96,37 @@ func (p *parser) advance() {
 		p.token = Token{Kind: EOF, Span: p.scanner.span(len(p.scanner.text))}
 		return
 	}
-	if p.waiting > 0 {
-		p.token, p.ahead[0] = p.ahead[0], p.ahead[1]
-		p.waiting--
+	p.token = p.taken()
+	if len(p.token.Text) == len("END") && p.token.named("END") {
+		p.joinEnd()
+	}
+}
+
+// taken takes the next token.
+func (p *parser) taken() (t Token) {
+	if p.waiting == 0 {
+		return p.scanner.next()
+	}
+	t, p.ahead[0] = p.ahead[0], p.ahead[1]
+	p.waiting--
+	return t
+}
+
+// joinEnd takes END IF, in two words, as END_IF.
+func (p *parser) joinEnd() {
+	next := p.lookahead()
+	word, ends := "END_"+next.Word, next.Kind == Keyword || next.named("LADDER") || next.named("FBD")
+	if next.Kind != Keyword {
+		word = "END_" + strings.ToUpper(next.Text)
+	}
+	if !ends || keywords[word] == "" && word != "END_LADDER" && word != "END_FBD" ||
+		strings.Contains(p.scanner.text[p.token.Span.End:next.Span.Start], "\n") {
 		return
 	}
-	p.token = p.scanner.next()
+	at := p.token.Span.To(next.Span)
+	p.report(source.Syntax, at, "Write "+word+".", "%s is one word.", word)
+	p.taken()
+	p.token = Token{Kind: Keyword, Text: word, Word: word, Span: at}
 }
 
 func (p *parser) lookahead() *Token { return p.read(0) }

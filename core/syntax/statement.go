@@ -150,6 +150,9 @@ func (p *parser) assignmentOrCall() Statement {
 		}
 		p.fail("Write name := value; or instance(IN := value);", "Expected := after %s, found -.", start.Text())
 	case Ident:
+		if word := strings.ToUpper(start.Text()); word == "GOTO" || word == "JMP" {
+			p.giveUp(start, "Use IF, or a loop with EXIT.", "Jumps are not supported.")
+		}
 		p.fail("A name is written without spaces; a value is given with :=.", "Expected := after %s, found %s.", start.Text(), p.token.describe())
 	default:
 		p.fail("Write name := value; or instance(IN := value);", "Expected := after %s, found %s.", start.Text(), p.token.describe())
@@ -231,7 +234,7 @@ func (p *parser) caseStatement() Statement {
 	start := p.token.Span
 	p.advance()
 	s.Value = p.condition("OF")
-	for p.token.Kind != EOF && !p.token.Is("END_CASE") && !p.token.Is("ELSE") {
+	for p.token.Kind != EOF && !p.closes([]string{"END_CASE", "ELSE"}) {
 		var c Choice
 		for {
 			l := Label{From: p.binary(5)}

@@ -51,8 +51,16 @@ func (p *parser) typeExpr() TypeExpr {
 		return p.enumType(start)
 	}
 	name := p.name("a type")
-	if strings.EqualFold(name.Text, "STRING") {
+	switch strings.ToUpper(name.Text) {
+	case "STRING":
 		return p.stringType(start)
+	case "POINTER", "REF_TO": // are not supported, which is told of their name; what they point to is read over
+		if p.token.named("TO") || p.token.Is("TO") {
+			p.advance()
+		}
+		if p.token.Kind == Ident {
+			p.advance()
+		}
 	}
 	if !p.accept(LParen) {
 		t := p.nodes.types.New()

@@ -574,6 +574,7 @@ export interface Opening {
   outputs: Point[]
   graded: GradedName[]
   tasks: Task[]
+  languages: string[]
 }
 
 export interface Outline {

@@ -142,8 +142,9 @@ export class Core {
   /** A call of the workshop, which is about the folder that is sent with it. */
   ask = <K extends keyof Calls>(call: K, argument: Calls[K]['in']) => this.#call(call, argument)
 
-  open = ({ period, inputs, outputs, graded, tasks }: Exercise) =>
-    this.#call('open', { period, inputs, outputs, graded, tasks })
+  /** Where a trace is predicted the program is given, in whatever language. */
+  open = ({ period, inputs, outputs, graded, tasks, kind, languages }: Exercise) =>
+    this.#call('open', { period, inputs, outputs, graded, tasks, languages: kind === 'predict' ? [] : (languages ?? []) })
   check = (p: Program) => this.#call('check', p)
   format = (p: Program) => this.#call('format', p)
   /** The same program in another language. */
