@@ -4,13 +4,14 @@ import (
 	"strings"
 
 	"celandine/core/assist"
+	"celandine/core/rewrite"
 	"celandine/core/source"
 )
 
 // assisted is a text as the room that helps to write it takes it.
 func (p *Page) assisted(text string) assist.Text {
 	t := assist.Text{}
-	t.File, t.Tree = p.parse(text)
+	t.File, t.Tree = parse(text)
 	for _, one := range p.wires {
 		t.Points = append(t.Points, assist.Point{Name: one.Name, Type: one.Type, Address: one.At, Label: one.Label, Device: one.Device,
 			Closed: one.Contact == "closed"})
@@ -93,7 +94,7 @@ type naming struct {
 // implied lists the types that the first place of a name implies.
 func (p *Page) implied(in naming) ([]string, error) {
 	t := p.assisted(in.Text)
-	for _, o := range p.rewritten(in.Text).Occurrences() {
+	for _, o := range rewrite.Read(in.Text).Occurrences() {
 		if strings.EqualFold(o.Name, in.Name) {
 			return t.Implied(o.Span.Start, o.Span.End), nil
 		}

@@ -52,7 +52,7 @@ type drawn struct {
 func (p *Page) draw(in sketch) (drawn, error) { return p.drawn(in), nil }
 
 func (p *Page) drawn(in sketch) drawn {
-	f, tree := p.parse(in.Text)
+	f, tree := parse(in.Text)
 	out := drawn{Units: []unit{}, Rungs: []rung{}, Networks: []rung{}, Fresh: map[string]drawing.Rung{}, Laid: map[string]drawing.Network{}}
 	program := rewrite.Of(f, tree)
 	for n, u := range tree.Units {
@@ -153,7 +153,7 @@ func (p *Page) marks(text string, problems source.List) []mark {
 	if len(problems) == 0 {
 		return list
 	}
-	_, tree := p.parse(text)
+	_, tree := parse(text)
 	for n, u := range tree.Units {
 		body, ok := u.Body.(*syntax.Ladder)
 		if !ok {

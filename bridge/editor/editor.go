@@ -14,7 +14,6 @@ import (
 	"celandine/core/block"
 	"celandine/core/check"
 	"celandine/core/machine"
-	"celandine/core/rewrite"
 	"celandine/core/say"
 	"celandine/core/source"
 	"celandine/core/syntax"
@@ -29,13 +28,11 @@ type Page struct {
 	labels map[string]string // what each point is, by lower-case name
 	graded []machine.Wanted
 	sent   map[string]bool // the rungs whose geometry the page has
-	draft  *check.Draft    // the last text that was read
-	share  float64         // of what a program may take, at most so much is taken by the draft's
 }
 
 // New returns a page with no panel.
 func New() *Page {
-	return &Page{sent: map[string]bool{}, labels: map[string]string{}, draft: check.NewDraft(nil)}
+	return &Page{sent: map[string]bool{}, labels: map[string]string{}}
 }
 
 // A Call is something that the console may ask of a page, with the types of its argument and its answer.
@@ -126,15 +123,12 @@ func (p *Page) Call(name string, argument []byte) ([]byte, error) {
 	return Answer(Calls(), p, name, argument)
 }
 
-// parse reads a text, or as much of it as is not as it was: one call after the other is about the same text, or nearly. What it returns is
-// good until the next.
-func (p *Page) parse(text string) (*source.File, *syntax.File) {
-	p.draft.Write(text)
-	return p.draft.Text()
+// parse reads a text.
+func parse(text string) (*source.File, *syntax.File) {
+	f := source.NewFile("", text)
+	tree, _ := syntax.Parse(f)
+	return f, tree
 }
-
-// rewritten is a text as it is to be changed.
-func (p *Page) rewritten(text string) *rewrite.Program { return rewrite.Of(p.parse(text)) }
 
 // Point and gradedName are an exercise's as the service's own description of itself has them.
 type Point struct {
@@ -195,7 +189,6 @@ func (p *Page) Open(in Opening) (out Opened, err error) {
 		p.wires = append(p.wires, one)
 		p.Points = append(p.Points, check.Point{Name: one.Name, Type: typed, Address: one.At, Input: n < len(in.Inputs), Label: one.Label})
 	}
-	p.draft = check.NewDraft(p.Points)
 	p.asked = machine.Asked{Languages: in.Languages, Tasks: in.Tasks}
 	for _, g := range in.Graded {
 		p.graded = append(p.graded, machine.Wanted{Name: g.Signal, Block: g.Block, Member: g.Member})
@@ -219,9 +212,7 @@ type checked struct {
 }
 
 func (p *Page) check(in Program) (checked, error) {
-	file, _ := p.parse(in.Text)
-	file.Name = in.File // by which messages call it
-	code, problems := p.judged()
+	_, code, problems := p.asked.Compile(check.Files([]*source.File{source.NewFile(in.File, in.Text)}, p.Points))
 	out := checked{append(source.List{}, problems...), problems.Summary(), []string{}, p.marks(in.Text, problems),
 		p.fixes(in.Text, problems)}
 	if code == nil {
@@ -229,26 +220,6 @@ func (p *Page) check(in Program) (checked, error) {
 	}
 	out.Missing = append(out.Missing, code.Lacking(p.graded)...)
 	return out, nil
-}
-
-// judged tells what is wrong with the draft. Where that is nothing there is code with all of its names, though perhaps not all of its
-// rungs.
-func (p *Page) judged() (*machine.Code, source.List) {
-	program, whole, told := p.draft.Check()
-	program, code, problems := p.asked.Compile(program, told)
-	if whole {
-		p.share = 0
-	}
-	if code != nil {
-		p.share += code.Share()
-	}
-	if program != nil && (code == nil || p.share > 0.5) { // that it is not too large does not follow from its parts
-		p.draft.Forget()
-		if !whole {
-			return p.judged()
-		}
-	}
-	return code, problems
 }
 
 // Compile checks and compiles a program for the exercise, in whatever language; without its code there are errors.

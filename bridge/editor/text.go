@@ -23,7 +23,7 @@ type amended struct {
 
 // amend changes a program step by step and draws what comes of it. A name is given another only where no mistake comes of it.
 func (p *Page) amend(in amending) (amended, error) {
-	change, err := p.rewritten(in.Text).Apply(in.Steps)
+	change, err := rewrite.Read(in.Text).Apply(in.Steps)
 	if err != nil {
 		return amended{}, err
 	}
@@ -44,9 +44,9 @@ type cut struct {
 // clip returns the text of elements or of a rung.
 func (p *Page) clip(in cut) (out Written, err error) {
 	if len(in.At.Path) == 0 {
-		out.Text, err = p.rewritten(in.Text).RungText(in.At)
+		out.Text, err = rewrite.Read(in.Text).RungText(in.At)
 	} else {
-		out.Text, err = p.rewritten(in.Text).Elements(in.At, in.Count)
+		out.Text, err = rewrite.Read(in.Text).Elements(in.At, in.Count)
 	}
 	return out, err
 }
@@ -80,7 +80,7 @@ type position struct {
 func (p *Page) names(in position) ([]namePlace, error) {
 	offset := source.NewFile(in.File, in.Text).Offset(in.Line, in.Column)
 	list := []namePlace{}
-	for _, o := range p.rewritten(in.Text).At(offset) {
+	for _, o := range rewrite.Read(in.Text).At(offset) {
 		list = append(list, placeOf(o))
 	}
 	return list, nil
@@ -95,7 +95,7 @@ type listed struct {
 
 // variables lists what each unit declares, and the panel's points.
 func (p *Page) variables(in Program) ([]listed, error) {
-	f, tree := p.parse(in.Text)
+	f, tree := parse(in.Text)
 	rewritten := rewrite.Of(f, tree)
 	type owned struct {
 		unit int
@@ -144,7 +144,7 @@ type box struct {
 
 // blocks lists the boxes that a text can use, its own first.
 func (p *Page) blocks(in Program) ([]box, error) {
-	_, tree := p.parse(in.Text)
+	_, tree := parse(in.Text)
 	list := []box{}
 	for _, u := range tree.Units {
 		if u.Kind == syntax.FunctionBlock {

@@ -73,7 +73,8 @@ var standard = []Block{
 		Out:   []Pin{power("QU"), out("QD"), cv()},
 		State: State{Bits: 2}, // CU and CD at the last call
 		Tells: counting(holds("R", "R holds it at zero."), holds("LD", "LD loads it."), neverReset()),
-		Turns: []Saying{{When: when("R"), Follow: "R"}, {When: when("LD"), Follow: "LD"}, {When: when("CU", "new CU"), Follow: "CU"}, {Follow: "CD"}},
+		Turns: []Saying{{When: when("R"), Follow: "R"}, {When: when("LD"), Follow: "LD"}, {When: when("CU", "new CU"), Follow: "CU"},
+			{Follow: "CD"}},
 	},
 	{
 		Name: "TON", Family: Timer, Says: "on-delay timer", Rule: "Q from the scan in which ET reaches PT; IN FALSE clears both",

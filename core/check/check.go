@@ -13,17 +13,6 @@ import (
 // which may be none. The program is nil when the list has errors. files must have parsed without errors
 // for the list to be complete.
 func Check(files []*syntax.File, points []Point) (*Program, source.List) {
-	c := newChecker(files, points)
-	for _, b := range c.bodies {
-		c.enter(b)
-		c.body(b.unit)
-		b.parts = append(b.parts, c.take())
-	}
-	return c.judge()
-}
-
-// newChecker declares what files declare, and checks the functions and blocks of one's own. What remains are the programs' bodies.
-func newChecker(files []*syntax.File, points []Point) *checker {
 	c := &checker{
 		program: &Program{blocks: map[*syntax.Call]*Block{}, functions: map[*syntax.Call]*Unit{}}, points: map[string]*Variable{},
 		addresses: map[string]*Variable{}, bare: map[string]*Variable{}, globals: map[string]*Variable{},
@@ -43,44 +32,35 @@ func newChecker(files []*syntax.File, points []Point) *checker {
 	}
 	c.owner = nil
 	c.recursion()
-	c.first = c.take()
-	return c
+	for _, b := range c.bodies {
+		c.enter(b)
+		c.body(b.unit)
+	}
+	return c.judge()
 }
 
-// judge puts together what the parts tell, and looks at the whole.
+// judge looks at the whole.
 func (c *checker) judge() (*Program, source.List) {
-	c.problems, c.placed = nil, map[*Variable]bool{}
-	c.add(c.first)
-	for _, b := range c.bodies {
-		for _, p := range b.parts {
-			c.add(p)
-		}
-	}
 	if len(c.program.Units) == 0 && !c.problems.HasErrors() {
 		c.report(source.NoProgram, c.start, "Begin with PROGRAM name, and close with END_PROGRAM.",
 			"There is no PROGRAM here, so nothing would run.")
 	} else if !c.problems.HasErrors() {
 		placed, others := overlapping(c.program.Variables)
-		c.shares = len(others) > 0
 		c.warn(others)
 		c.share(placed, others)
 	}
-	problems := append(c.problems, c.take().told...)
-	problems.Sort()
-	if problems.HasErrors() {
-		return nil, problems
+	c.problems.Sort()
+	if c.problems.HasErrors() {
+		return nil, c.problems
 	}
-	return c.program, problems
+	return c.program, c.problems
 }
 
 type checker struct {
 	program   *Program
 	nodes     nodes
-	now       part    // being checked
-	first     *part   // what stands in no body of a program
 	bodies    []*body // of programs
 	problems  source.List
-	placed    map[*Variable]bool   // of those at bare addresses
 	start     source.Span          // of the text
 	points    map[string]*Variable // panel points and system variables, by lower-case name
 	addresses map[string]*Variable // that are declared
@@ -103,15 +83,12 @@ type checker struct {
 	cells     int64
 	counted   map[*Type]int64 // the single values in types
 	looks     int             // for the nearest name
-	lines     bool            // something that is told names the line of something else
-	shares    bool            // variables share bits
 }
 
 // A body is a program's, with the names that are known in it.
 type body struct {
 	unit  *Unit
 	scope map[string]*Variable
-	parts []*part // one for each of its rungs where they are checked one by one
 }
 
 func (c *checker) enter(b *body) { c.scope, c.unitName, c.unit = b.scope, b.unit.Name, b.unit }
@@ -224,9 +201,9 @@ func (c *checker) body(u *Unit) {
 
 // rung checks one rung, by its number from 1.
 func (c *checker) rung(r *syntax.Rung, number int) *Rung {
-	before := len(c.now.told)
+	before := len(c.problems)
 	rung := &Rung{Title: r.Title, Number: number, Net: c.series(r.Net), At: r.Span}
-	if !c.now.told[before:].HasErrors() {
+	if !c.problems[before:].HasErrors() {
 		c.warnRung(rung)
 	}
 	return rung
@@ -264,7 +241,6 @@ const (
 
 // meant returns "Did you mean x?", or "" when none is near or enough has been looked for.
 func (c *checker) meant(name string, candidates []string) string {
-	c.now.looks++
 	if c.looks++; c.looks > mostLooks {
 		return ""
 	}
@@ -273,7 +249,7 @@ func (c *checker) meant(name string, candidates []string) string {
 }
 
 func (c *checker) report(code source.Code, span source.Span, hint, format string, args ...any) {
-	c.now.told.Add(code, span, hint, format, args...)
+	c.problems.Add(code, span, hint, format, args...)
 }
 
 func (c *checker) panel(points []Point) {
@@ -366,7 +342,7 @@ func (c *checker) declareOne(v *Variable, decl *syntax.Variable) {
 		scope = c.globals
 	}
 	if old := scope[key]; old != nil {
-		c.report(source.Duplicate, v.Span, "Give one of them another name.", "%s is declared already, at line %s.", v.Name, c.line(old.Span))
+		c.report(source.Duplicate, v.Span, "Give one of them another name.", "%s is declared already, at line %s.", v.Name, lineOf(old.Span))
 		return
 	}
 	scope[key] = v
@@ -413,12 +389,6 @@ func (c *checker) declareOwned(v *Variable, decl *syntax.Variable) {
 			v.Owner.Outputs = append(v.Owner.Outputs, v)
 		}
 	}
-}
-
-// line is that of a place, for what is told in a part. A change of the text may make it another.
-func (c *checker) line(s source.Span) string {
-	c.lines = true
-	return lineOf(s)
 }
 
 func lineOf(s source.Span) string {
@@ -521,10 +491,10 @@ func (c *checker) direct(at *syntax.Address) *Variable {
 	}
 	v := c.bare[key]
 	if v == nil {
-		v = &Variable{Name: key, Type: t, Role: role, Address: key, bare: true}
+		v = &Variable{Name: key, Type: t, Role: role, Address: key, Span: at.Span}
 		c.bare[key] = v
+		c.program.Variables = append(c.program.Variables, v)
 	}
-	c.now.made = append(c.now.made, made{v, at.Span})
 	return v
 }
 

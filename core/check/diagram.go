@@ -23,7 +23,7 @@ func (c *checker) diagram(d *syntax.Diagram) (out []Statement) {
 		}
 	}
 	for i, n := range d.Networks {
-		c.now.networks = append(c.now.networks, &Network{Title: n.Title, Number: i + 1, At: n.Span})
+		c.program.networks = append(c.program.networks, &Network{Title: n.Title, Number: i + 1, At: n.Span})
 		var wires []string
 		for _, node := range n.Nodes {
 			list := c.node(node, i+1, &wires)
@@ -90,9 +90,9 @@ func (c *checker) aimless(n *syntax.Node, call *syntax.Call) []Statement {
 			return []Statement{&Evaluate{value, n.Span}}
 		}
 	}
-	before := len(c.now.told)
+	before := len(c.problems)
 	c.expression(n.Value, nil)
-	if len(c.now.told) == before {
+	if len(c.problems) == before {
 		c.report(source.WrongCall, n.Span, "Write => and a variable after it, or wire and a name before it.", "The value of %s goes nowhere.",
 			n.Value.Place().Text())
 	}
@@ -146,7 +146,7 @@ func (c *checker) wire(n *syntax.Node, network int, wires *[]string) []Statement
 		}
 	}
 	c.wired = append(c.wired, name)
-	c.now.wires = append(c.now.wires, v)
+	c.program.wires = append(c.program.wires, v)
 	c.scope[lower(name)] = v
 	*wires = append(*wires, lower(name))
 	if len(n.Targets) > 0 {

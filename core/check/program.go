@@ -54,7 +54,6 @@ type Variable struct {
 	Hidden   bool        // an edge contact's or coil's own memory, or what a block diagram holds in between
 	Made     *Assign     // of what a block diagram holds in between: what gives it its value, or of an edge its operand's
 	Edge     *Contact    // of such a one that is an edge: what is sensed
-	bare     bool        // at an address that no text declares
 	uses     usage
 }
 

@@ -52,7 +52,7 @@ func (c *checker) share(placed []*Variable, others map[*Variable][]*Variable) {
 			s.sharable(v)
 		}
 	}
-	if len(s.others) == 0 || c.now.told.HasErrors() {
+	if len(s.others) == 0 || c.problems.HasErrors() {
 		return
 	}
 	s.initials()

@@ -91,9 +91,9 @@ func (c *checker) callStatement(s *syntax.CallStatement) Statement {
 		return &Evaluate{value, s.Span}
 	}
 	if named && c.find(id.Text) == nil {
-		before := len(c.now.told)
+		before := len(c.problems)
 		c.function(id, s.Call, nil)
-		if len(c.now.told) == before {
+		if len(c.problems) == before {
 			c.report(source.WrongCall, s.Span, "Write, for example, x := "+s.Call.Span.Text()+";", "The value of this function is not used.")
 		}
 		return nil

@@ -134,7 +134,7 @@ func (c *checker) warnPreset(v *Variable, u *usage) {
 }
 
 func (c *checker) warning(code source.Code, at source.Span, hint, format string, args ...any) {
-	c.now.told.Add(code, at, hint, format, args...)
+	c.problems.Add(code, at, hint, format, args...)
 }
 
 // places returns "rungs 2 and 5", "networks 1 and 3" or, of a text, "lines 4 and 7".
@@ -313,7 +313,7 @@ func (c *checker) warnConditions(tree *syntax.If, typed *If) {
 		words := strings.ToLower(strings.Join(strings.Fields(at.Text()), " "))
 		if first, twice := seen[words]; twice {
 			c.warning(source.SameCondition, at, "Test something else here, or remove this part.",
-				"This condition is that of line %s, so this part never runs.", c.line(first))
+				"This condition is that of line %s, so this part never runs.", lineOf(first))
 		}
 		seen[words] = at
 	}
@@ -364,7 +364,7 @@ func effective(e Element) bool {
 
 // waits tells of a loop whose condition nothing in the loop can change: within a scan inputs and time stand still.
 func (c *checker) waits(condition Expr, body []Statement, at source.Span) {
-	if condition == nil || c.now.told.HasErrors() || c.first != nil && c.first.told.HasErrors() {
+	if condition == nil || c.problems.HasErrors() {
 		return
 	}
 	reads := readIn(condition)

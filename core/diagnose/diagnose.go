@@ -4,8 +4,8 @@
 // and the mutants of its solutions. Each is run through every scenario, and through the shortest scripts that tell them from the solution
 // and from each other. [Known.Of] runs a hand-in through the same scripts. One that behaves as a right program does has no mistake. One
 // that behaves like a single known mistake is called that. One that a wrong time or number explains is told both (fit.go). Where several
-// mistakes behave alike, what is seen is told, and not one of them (symptom.go). A prediction is compared in the scenarios alone: it is what
-// the program would do with that mistake in it. The same hand-in and exercise give the same answer on every machine.
+// mistakes behave alike, what is seen is told, and not one of them (symptom.go). A prediction is compared in the scenarios alone: it is
+// what the program would do with that mistake in it. The same hand-in and exercise give the same answer on every machine.
 package diagnose
 
 import (

@@ -21,7 +21,8 @@ var symptoms = []symptom{
 	{"never goes off again", "never goes off again", "Look at what switches it off.", inEach(staysOn)},
 	{"never goes down", "never goes down", "Look at what counts it down, and at what sets it back.", inEach(never(-1))},
 	{"never goes up", "never goes up", "Look at what counts it up.", inEach(never(1))},
-	{"on for off, off for on", "is on when it should be off, and off when it should be on", "Look at what each contact does at rest.", opposite},
+	{"on for off, off for on", "is on when it should be off, and off when it should be on", "Look at what each contact does at rest.",
+		opposite},
 	{"on when it should be off", "is on when it should be off", "Look at what must switch it off, or keep it off.", only(1)},
 	{"off when it should be on", "is off when it should be on", "Look at what must switch it on, or keep it on.", only(0)},
 }

@@ -243,7 +243,8 @@ func TestALockOfTenButtons(t *testing.T) {
 		lock += fmt.Sprintf("%d: IF e[%d].Q THEN step := %d; ELSE step := 0; END_IF;\n", i, b, i+1)
 	}
 	lock += "END_CASE;\nEND_IF;\nany := FALSE;\nmist_valve := step = 5;\nEND_PROGRAM\n"
-	p := equivalence.Pair{Period: period, Compared: []equivalence.Compared{{A: "mist_valve", B: "mist_valve", Tolerance: compare.Tolerance{Slack: 2}}}}
+	p := equivalence.Pair{Period: period,
+		Compared: []equivalence.Compared{{A: "mist_valve", B: "mist_valve", Tolerance: compare.Tolerance{Slack: 2}}}}
 	p.Inputs, p.A, p.B = inputs, compile(t, lock, inputs), compile(t, "PROGRAM p\nmist_valve := FALSE;\nEND_PROGRAM\n", inputs)
 	r, err := p.Search(equivalence.Budget)
 	require.NoError(t, err)

@@ -145,7 +145,7 @@ func (f *finder) read(p *check.Program) {
 // initials takes the first values of variables for what may be written to them.
 func (f *finder) initials(list []*check.Variable) {
 	for _, v := range list {
-		if v.Role == check.Local && v.Initial != nil && v.Type != nil && v.Type.Kind() != signal.Text && v.Initial.Elements == nil && v.Initial.Members == nil {
+		if i := v.Initial; v.Role == check.Local && i != nil && v.Type != nil && v.Type.IsSingle() && v.Type.Kind() != signal.Text {
 			at := place{v.Storage(), ""}
 			f.flows[at] = append(f.flows[at], &check.Const{T: v.Type, Value: v.Initial.Number})
 		}

@@ -15,26 +15,21 @@ func (a *Asker) WhyNot(name string, scan, slack int) (*Why, error) {
 	if err != nil {
 		return nil, err
 	}
-	for _, e := range a.eventsUpTo(scan) {
-		if e.scan < scan-slack {
-			break
-		}
-		places := a.readers(e.input)
-		said := a.done(e)
-		if strings.Contains(said, ",") {
-			said += ","
-		}
-		said += fmt.Sprintf(" in %s; ", a.at(e.scan))
-		if len(places) == 0 {
-			said += fmt.Sprintf("no %s reads %s.", a.piece(), e.input)
-			w.Short = []string{said}
-			break
-		}
-		if saidAlready(w, e) {
-			break
-		}
+	events := a.eventsUpTo(scan)
+	if len(events) == 0 || events[0].scan < scan-slack {
+		return w, nil
+	}
+	e, places := events[0], a.readers(events[0].input)
+	said := a.done(e)
+	if strings.Contains(said, ",") {
+		said += ","
+	}
+	said += fmt.Sprintf(" in %s; ", a.at(e.scan))
+	switch {
+	case len(places) == 0:
+		w.Short = []string{fmt.Sprintf("%sno %s reads %s.", said, a.piece(), e.input)}
+	case !saidAlready(w, e):
 		w.Short = append([]string{said + a.reading(places) + "."}, w.Short[:min(len(w.Short), 3)]...)
-		break
 	}
 	return w, nil
 }

@@ -68,7 +68,7 @@ func TestRules(t *testing.T) {
 		"a coil that is forbidden":            {"{forbid: set coil, deduct: 1}", ladder, "9: 1 of set coil, allowed 0"},
 		"as many as are allowed":              {"{forbid: set coil, at_most: 1, deduct: 1}", ladder, "10"},
 		"a warning": {"{warning: two-coils, deduct: 3}", twice,
-			"7: fan is written in every scan at lines 3 and 4; only the last one counts."},
+			"7: fan is written in every scan, in rungs 1 and 2; only the last one counts."},
 		"chatter": {"{chatter: fan, at_most: 4 per 1s, deduct: 4}", toggles,
 			"0: fan chatters: it changes 5 times from scan 50 to 54 in scenario \"one press\"; a real output would wear out"},
 		"no chatter":       {"{chatter: fan, at_most: 4 per 1s, deduct: 4}", follows, "10"},

@@ -56,12 +56,6 @@ func compileProgram(p *check.Program, fused bool) (*Code, source.List) {
 	return c.code, nil
 }
 
-// Share is how much the code takes of what a program may take, of instructions or of memory, whichever is more: 1 is all.
-func (c *Code) Share() float64 {
-	end := c.start.end()
-	return max(float64(len(c.instructions))/MaxInstructions, float64(int(end.word)+int(end.bit)+int(end.text))/maxMemory)
-}
-
 type compiler struct {
 	code      *Code
 	sizes     *sizes

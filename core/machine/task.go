@@ -109,17 +109,6 @@ func (c *Code) entryNames() []string {
 	return names
 }
 
-// steady reports whether every scan runs the same programs, so that one still
-// scan speaks for the next.
-func (c *Code) steady() bool {
-	for _, t := range c.tasks {
-		if !t.once && t.every != 1 {
-			return false
-		}
-	}
-	return true
-}
-
 // Replace goes on with another program: values whose name and type are in both
 // are kept, timers and counters with their whole state, and the rest begins as declared. The memory of an edge is kept
 // where the edge is written the same. Forces stay on the names that there still are.

@@ -37,12 +37,11 @@ const byteOrderMark = "\ufeff"
 // NewFile returns a file whose lines are already counted. A byte order mark is no part of its text.
 func NewFile(name, text string) *File {
 	f := &File{Name: name}
-	f.Rewrite(strings.TrimPrefix(text, byteOrderMark))
+	f.count(strings.TrimPrefix(text, byteOrderMark))
 	return f
 }
 
-// Rewrite gives the file another text. Spans that were in it stay as they are: whoever has them moves them.
-func (f *File) Rewrite(text string) {
+func (f *File) count(text string) {
 	f.Text = text
 	f.lines = make([]int, 1, 1+strings.Count(text, "\n"))
 	for at := 0; ; {
@@ -121,26 +120,6 @@ func (s Span) To(t Span) Span {
 		return s
 	}
 	return Span{s.File, s.Start, t.End}
-}
-
-// A Shift is a change of a text's length: what begins at From, or behind it, is By further on, and what ends behind it ends there, too.
-type Shift struct{ From, By int }
-
-// Span moves a span of the text.
-func (m Shift) Span(s *Span) {
-	if s.Start >= m.From {
-		s.Start += m.By
-		s.End += m.By
-	} else if s.End > m.From {
-		s.End += m.By
-	}
-}
-
-// List moves the places of diagnostics.
-func (m Shift) List(l List) {
-	for i := range l {
-		m.Span(&l[i].Span)
-	}
 }
 
 // Text returns the words under the span.

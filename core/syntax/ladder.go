@@ -1,7 +1,6 @@
 package syntax
 
 import (
-	"slices"
 	"strings"
 
 	"celandine/core/source"
@@ -11,11 +10,7 @@ import (
 func (p *parser) ladder(closing string) *Ladder {
 	start := p.last
 	l := p.rungs(closing)
-	end := piece{from: p.token.Span.Start}
-	if p.acceptWord("END_LADDER") {
-		l.pieces = append(l.pieces, end)
-	} else {
-		p.join(l)
+	if !p.acceptWord("END_LADDER") {
 		p.report(source.Syntax, start, "Write END_LADDER after the last rung.", "LADDER has no END_LADDER.")
 	}
 	l.Span = start.To(p.last)
@@ -32,39 +27,21 @@ func (p *parser) rungs(closing string) *Ladder {
 	l := &Ladder{}
 	start := p.token.Span
 	for p.token.Kind != EOF && !p.token.Is("END_LADDER") && !p.token.Is(closing) {
-		one := p.piece(closing)
-		l.pieces = append(l.pieces, one)
-		if one.rung != nil {
-			l.Rungs = append(l.Rungs, one.rung)
+		if r := p.rungOr(closing); r != nil {
+			l.Rungs = append(l.Rungs, r)
 		}
 	}
 	l.Span = start.To(p.last)
 	return l
 }
 
-// A piece is a stretch of a ladder that was read by itself: a rung, or what stands where one should. The last is END_LADDER.
-type piece struct {
-	from int         // where it begins; it ends where the next does
-	rung *Rung       // nil where it could not be read
-	told source.List // of it
-}
-
-// join makes of the pieces of a ladder that does not end as it should one.
-func (p *parser) join(l *Ladder) {
-	for _, one := range l.pieces {
-		*p.scanner.problems = append(*p.scanner.problems, one.told...)
-	}
-	l.pieces = nil
-}
-
-// piece reads a rung and keeps what there is to tell of it apart.
-func (p *parser) piece(closing string) piece {
-	one, told := piece{from: p.token.Span.Start}, len(*p.scanner.problems)
+// rungOr reads a rung; it is nil where something else stands there.
+func (p *parser) rungOr(closing string) (read *Rung) {
 	if p.token.Is("RUNG") {
 		r := p.nodes.rungs.New()
 		r.Span = p.token.Span
 		if p.try(func() { p.rung(r) }) {
-			one.rung = r
+			read = r
 		}
 	} else {
 		p.try(func() {
@@ -72,13 +49,10 @@ func (p *parser) piece(closing string) piece {
 		})
 		p.advance()
 	}
-	if one.rung == nil {
+	if read == nil {
 		p.skipTo("RUNG", "END_LADDER", closing)
 	}
-	if all := *p.scanner.problems; len(all) > told {
-		one.told, *p.scanner.problems = slices.Clone(all[told:]), all[:told]
-	}
-	return one
+	return read
 }
 
 func (p *parser) rung(r *Rung) {

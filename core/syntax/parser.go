@@ -19,12 +19,6 @@ const (
 // Parse reads one text. The file it returns is never nil; with errors in the
 // list it holds what could be read. What was told of the text before stands in the list, too.
 func Parse(file *source.File) (*File, source.List) {
-	f, rest := parse(file)
-	return f, f.told(rest)
-}
-
-// parse tells what there is to tell of all but the pieces of ladders.
-func parse(file *source.File) (*File, source.List) {
 	problems := slices.Clone(file.Told())
 	if problems.HasErrors() {
 		return &File{Source: file}, problems
@@ -41,21 +35,8 @@ func parse(file *source.File) (*File, source.List) {
 		p.declaration(f)
 	}
 	f.Comments = p.scanner.comments
+	problems.Sort()
 	return f, problems
-}
-
-// told is what there is to tell of a tree, from its top to its end; rest is what is told of no piece of a ladder.
-func (f *File) told(rest source.List) source.List {
-	told := slices.Clone(rest)
-	for _, u := range f.Units {
-		if l, ok := u.Body.(*Ladder); ok {
-			for _, one := range l.pieces {
-				told = append(told, one.told...)
-			}
-		}
-	}
-	told.Sort()
-	return told
 }
 
 type parser struct {
@@ -468,7 +449,6 @@ func (p *parser) body(closing string) Body {
 	if p.token.Is("RUNG") {
 		p.rungOutside()
 		l := p.rungs(closing)
-		p.join(l)
 		p.acceptWord("END_LADDER")
 		return l
 	}

@@ -151,9 +151,8 @@ type Text struct{ Statements []Statement }
 
 // Ladder is a body of rungs. Its span begins with LADDER and ends with END_LADDER.
 type Ladder struct {
-	Rungs  []*Rung
-	Span   source.Span
-	pieces []piece // where it ends with END_LADDER
+	Rungs []*Rung
+	Span  source.Span
 }
 
 // LanguageOf is what a body is written in: ladder, fbd or st, as files end.
