@@ -3,7 +3,6 @@
 package main
 
 import (
-	"encoding/json"
 	"flag"
 	"fmt"
 	"go/ast"
@@ -21,7 +20,6 @@ import (
 	"sync"
 	"time"
 
-	"celandine/bridge/editor"
 	"celandine/core/check"
 	"celandine/core/exercise"
 	"celandine/core/grade"
@@ -118,7 +116,6 @@ func (t *table) compared() {
 	hour(t)
 	idle(t)
 	thousandRungs(t)
-	key(t)
 	recording(t)
 	handin(t)
 }
@@ -250,29 +247,6 @@ func long(rungs int) string {
 	}
 	ladder.WriteString("END_LADDER\nEND_PROGRAM\n")
 	return ladder.String()
-}
-
-// key compares what the console is answered after a key with what it takes to check the whole text.
-func key(t *table) {
-	texts := []string{long(300)}
-	texts = append(texts, strings.Replace(texts[0], "[/q3]", "[/q4]", 1))
-	var arguments [][]byte
-	for _, text := range texts {
-		argument, err := json.Marshal(map[string]string{"file": "long.ladder", "text": text})
-		must(err)
-		arguments = append(arguments, argument)
-	}
-	n := 0
-	check := func(p *editor.Page) {
-		n++
-		_, err := p.Call("check", arguments[n%2])
-		must(err)
-	}
-	page := editor.New()
-	times := fastest(t.rounds(100), func() { check(editor.New()) }, func() { check(page); check(page) })
-	t.keep("a key in 300 rungs ÷ checking the whole", ratio(times[1]/2, times[0]))
-	t.row("a key in 300 rungs, answered; ÷ checking the whole", fmt.Sprintf("%v; %.2f", (times[1]/2).Round(10*time.Microsecond),
-		ratio(times[1]/2, times[0])), "")
 }
 
 // thousandRungs compares reading, checking and compiling with what Go's own

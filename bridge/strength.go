@@ -54,9 +54,10 @@ type strengthTable struct {
 	Kinds     []strength.ByKind  `json:"kinds"`
 	Scenarios []strength.ByWhich `json:"scenarios"`
 	Slipped   []slipped          `json:"slipped"`
+	Unfair    []string           `json:"unfair"` // scenarios that take marks off a right program, in sentences
 }
 
-// slipped is a mutant that earns full marks, and the scenario that would catch it; without steps none was found.
+// slipped is a mutant that earns full marks, and the scenario that would catch it.
 type slipped struct {
 	File    string              `json:"file"`
 	Line    int                 `json:"line"`
@@ -107,7 +108,10 @@ func (p *Page) strengthGo(nothing) (trying, error) {
 }
 
 func tableOf(s strength.Strength) *strengthTable {
-	t := &strengthTable{s.Percent, s.Mutants, s.Caught, s.Same, s.Kinds, s.Scenarios, []slipped{}}
+	t := &strengthTable{s.Percent, s.Mutants, s.Caught, s.Same, s.Kinds, s.Scenarios, []slipped{}, []string{}}
+	for _, u := range s.Unfair {
+		t.Unfair = append(t.Unfair, u.Words())
+	}
 	for _, o := range s.Slipped {
 		one := slipped{File: o.File, Line: o.Line, Mistake: o.Mistake, Steps: []exercise.StepForm{}, Lines: []string{}}
 		if f := o.Found; f != nil {

@@ -203,7 +203,7 @@ func TestTheScenarioThatIsMissing(t *testing.T) {
 	picture(t, p, "strength")
 	require.NoError(t, p.Click("Add this scenario"))
 	require.NoError(t, p.Until("all caught", "document.querySelector('[data-strength=\"100\"]') && !document.querySelector('[data-slipped]')"))
-	require.NoError(t, p.Until("it among the scenarios", "document.querySelector('[aria-label=\"Caught by scenario\"]').innerText.includes('press fogger_on, press fogger_off')"))
+	require.NoError(t, p.Until("it among the scenarios", "document.querySelector('[aria-label=\"Caught by scenario\"]').innerText.includes('another case of fogger')"))
 	require.NoError(t, p.Click("Undo"))
 	require.NoError(t, p.Until("it slips through again", "document.querySelector('[data-strength]') && document.querySelector('[data-slipped]')"))
 }

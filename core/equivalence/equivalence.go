@@ -88,6 +88,21 @@ func (p Pair) Search(budget int) (Result, error) {
 	return best, nil
 }
 
+// Apart returns a result whose script has its events further apart, so that a program that is later within the slack does the same on it;
+// the result itself where such a script tells nothing.
+func (p Pair) Apart(r Result) (Result, error) {
+	b, err := p.start()
+	if err != nil {
+		return r, err
+	}
+	events := spread(eventsOf(r, p), 2*p.slack(nil)+1)
+	if later, differs := b.tellsApart(events, r.Scan+1+last(events)); differs {
+		later.Scans, later.States = r.Scans, r.States
+		return later, nil
+	}
+	return r, nil
+}
+
 // TellsApart reports whether a script tells the two apart, and is fair. One that holds more than events, such as a force, is taken as fair.
 func (p Pair) TellsApart(script *signal.Trace) (bool, error) {
 	b, err := p.start()

@@ -136,7 +136,7 @@ func (b *both) fair(events []event, scans int, expected compare.Expected, got *m
 	for _, by := range offsets(b.slack(expected.Columns)) {
 		for i := len(events) - 1; i >= 0; i-- { // most often it is the last that came just then
 			for _, with := range [...]together{itself, itsScan, itsInput, allBehind} {
-				other, ok := move(events, i, by, with)
+				other, ok := b.move(events, i, by, with)
 				if !ok || tried > mostMoved {
 					continue
 				}
@@ -243,7 +243,10 @@ const (
 
 // move moves an event by some scans, with others or alone, but never past or into another of the same input. ok is false too where a
 // move is the same as that of less.
-func move(events []event, i, by int, with together) (moved []event, ok bool) {
+func (p Pair) move(events []event, i, by int, with together) (moved []event, ok bool) {
+	if with == itsInput && by > 0 && events[i].input >= 0 && events[i].input < len(p.Inputs) {
+		return p.seenLate(events, events[i].input, by), true
+	}
 	out := slices.Clone(events)
 	from := events[i].scan
 	before, n := map[int]int{}, 0
@@ -266,6 +269,42 @@ func move(events []event, i, by int, with together) (moved []event, ok bool) {
 	}
 	slices.SortStableFunc(out, func(a, b event) int { return a.scan - b.scan })
 	return out, true
+}
+
+// seenLate moves all events of an input, as a program sees them that keeps it in a bit first: after each restart the bit has the input's
+// value at rest for as long.
+func (p Pair) seenLate(events []event, input, by int) (out []event) {
+	rest := p.Inputs[input].Rest()
+	var restarts, moments []int
+	for _, e := range events {
+		switch e.input {
+		case restart:
+			restarts, moments = append(restarts, e.scan), append(moments, e.scan, e.scan+by)
+		case input:
+			moments = append(moments, e.scan+by)
+		}
+		if e.input != input {
+			out = append(out, e)
+		}
+	}
+	slices.Sort(moments)
+	shown := rest
+	for _, at := range slices.Compact(moments) {
+		value := rest
+		if !slices.ContainsFunc(restarts, func(r int) bool { return r <= at && at < r+by }) {
+			for _, e := range events {
+				if e.input == input && e.scan <= at-by {
+					value = e.value
+				}
+			}
+		}
+		if value != shown {
+			out = append(out, event{act{input, value}, at})
+			shown = value
+		}
+	}
+	slices.SortStableFunc(out, func(a, b event) int { return a.scan - b.scan })
+	return out
 }
 
 // spread moves events apart, so that those of different scans are at least so many scans from each other.

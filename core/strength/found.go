@@ -47,7 +47,8 @@ func (f *Found) YAML() string { return exercise.ScenarioText(f.Name, f.For, f.St
 // Between looks for the shortest script on which a program differs from a right one. Before they are called the same their marks are
 // compared: where these differ, the scenario in which they do is the script.
 func Between(g *grade.Grader, right *Reference, other *grade.Handin, budget int) (equivalence.Verdict, *Found, error) {
-	verdict, f, err := search(g, right, other, budget)
+	asFound := func(_ equivalence.Pair, r equivalence.Result) (equivalence.Result, error) { return r, nil }
+	verdict, f, err := search(g, right, other, budget, asFound)
 	if err != nil || verdict == equivalence.Differs {
 		return verdict, f, err
 	}
@@ -59,8 +60,10 @@ func Between(g *grade.Grader, right *Reference, other *grade.Handin, budget int)
 	return verdict, nil, nil
 }
 
-// search looks for a fair script. Where one of the programs lacks something that is graded they are never said to be the same.
-func search(g *grade.Grader, right *Reference, other *grade.Handin, budget int) (equivalence.Verdict, *Found, error) {
+// search looks for a fair script, and prefers another like it. Where one of the programs lacks something that is graded they are
+// never said to be the same.
+func search(g *grade.Grader, right *Reference, other *grade.Handin, budget int,
+	prefer func(equivalence.Pair, equivalence.Result) (equivalence.Result, error)) (equivalence.Verdict, *Found, error) {
 	pair, whole, err := PairOf(g, right, other)
 	if err != nil {
 		return "", nil, err
@@ -70,6 +73,9 @@ func search(g *grade.Grader, right *Reference, other *grade.Handin, budget int) 
 		return "", nil, err
 	}
 	if r.Verdict == equivalence.Differs {
+		if r, err = prefer(pair, r); err != nil {
+			return "", nil, err
+		}
 		f, err := found(pair, r)
 		return r.Verdict, f, err
 	}

@@ -99,7 +99,7 @@ func (t *Trial) Try(n, budget int) (Outcome, error) {
 		return o, nil
 	}
 	o.Text = v.Text
-	o.Verdict, o.Found, err = search(t.grader, t.solutions[v.file], h, budget)
+	o.Verdict, o.Found, err = search(t.grader, t.solutions[v.file], h, budget, equivalence.Pair.Apart)
 	if err != nil {
 		return o, fmt.Errorf("looking for a difference of %s: %w", o.Mistake, err)
 	}

@@ -27,8 +27,8 @@ type Unfair struct {
 
 // Words says it in a sentence.
 func (u Unfair) Words() string {
-	return "The scenario “" + u.Scenario + "” takes marks off a right program: " + u.File + ", where " + u.Where +
-		". Move its events apart, or away from the moment in which a time ends."
+	return "The scenario “" + u.Scenario + "” takes marks off a program that may be right: " + u.File + ", where " + u.Where +
+		". If that is not meant, move its events apart, or away from the moment in which a time ends."
 }
 
 // ByKind counts the mutants of one kind.

@@ -929,6 +929,7 @@ export interface StrengthTable {
   kinds: ByKind[]
   scenarios: ByWhich[]
   slipped: Slipped[]
+  unfair: string[]
 }
 
 export interface Stretch {

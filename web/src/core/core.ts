@@ -144,7 +144,14 @@ export class Core {
 
   /** Where a trace is predicted the program is given, in whatever language. */
   open = ({ period, inputs, outputs, graded, tasks, kind, languages }: Exercise) =>
-    this.#call('open', { period, inputs, outputs, graded, tasks, languages: kind === 'predict' ? [] : (languages ?? []) })
+    this.#call('open', {
+      period,
+      inputs,
+      outputs,
+      graded,
+      tasks,
+      languages: kind === 'predict' ? [] : (languages ?? []),
+    })
   check = (p: Program) => this.#call('check', p)
   format = (p: Program) => this.#call('format', p)
   /** The same program in another language. */

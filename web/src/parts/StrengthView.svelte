@@ -35,20 +35,19 @@
     {#if t}
       <p class="text-sm" class:opacity-60={strength.stale}>
         {t.caught} of {t.mutants} programs with one mistake lose marks.
-        {#if t.same}{t.same} more do the same as the solution and do not count.{/if}
+        {#if t.same}{t.same} more do what the solution does, as far as a fair script can tell, and do not count.{/if}
       </p>
+      {#each t.unfair as words (words)}<p class="text-sm">{words}</p>{/each}
       {#each t.slipped as one (one.file + one.mistake)}
         <div class="rounded-box border border-base-300 p-2 text-sm" data-slipped={one.mistake}>
           <p><span class="font-medium">Slips through:</span> {one.mistake}, in {one.file}</p>
-          {#if one.name}
-            <p class="opacity-80">{one.words}, in this scenario:</p>
-            <pre class="overflow-x-auto font-mono text-xs">{one.lines.join('\n') || 'nothing is touched'}</pre>
-            <button
-              class="btn mt-1 btn-xs"
-              disabled={strength.stale || w.may !== 'change'}
-              onclick={() => void strength.add(one)}>Add this scenario</button
-            >
-          {:else}<p class="opacity-80">No script was found that tells it from the solution.</p>{/if}
+          <p class="opacity-80">{one.words}, in this scenario:</p>
+          <pre class="overflow-x-auto font-mono text-xs">{one.lines.join('\n') || 'nothing is touched'}</pre>
+          <button
+            class="btn mt-1 btn-xs"
+            disabled={strength.stale || w.may !== 'change'}
+            onclick={() => void strength.add(one)}>Add this scenario</button
+          >
         </div>
       {/each}
       <div class="flex flex-wrap gap-6">
