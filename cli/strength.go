@@ -78,8 +78,8 @@ func writeStrength(w io.Writer, name string, s strength.Strength) {
 
 // difference is what compare prints as JSON.
 type difference struct {
-	Verdict equivalence.Verdict  `json:"verdict"`
-	Found   *strength.Found `json:"found,omitempty"`
+	Verdict equivalence.Verdict `json:"verdict"`
+	Found   *strength.Found     `json:"found,omitempty"`
 }
 
 func compareCommand() *cobra.Command {

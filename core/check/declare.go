@@ -77,7 +77,7 @@ func (c *checker) typeNamed(n *syntax.TypeName) *Type {
 // unsupported are the standard's types that there are not here, with what to use.
 var unsupported = map[string]string{
 	"DATE": noDate, "LDATE": noDate, "TIME_OF_DAY": noDate, "TOD": noDate, "LTOD": noDate, "DATE_AND_TIME": noDate, "DT": noDate,
-	"LDT": noDate,
+	"LDT":   noDate,
 	"LTIME": "Use TIME; it counts nanoseconds.", "WSTRING": "Use STRING.", "CHAR": "Use STRING[1].", "WCHAR": "Use STRING[1].",
 	"POINTER": noPointer, "REF_TO": noPointer,
 }

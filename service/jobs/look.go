@@ -32,10 +32,10 @@ type Looker struct {
 // What a look may take.
 const (
 	lookBudget   = equivalence.Budget / 4 // scans
-	lookMillions = 50                // instructions
-	lookLonger   = 2 * time.Minute   // before another process may try
-	lookAgain    = time.Second       // where there is nothing to look at
-	keptKnown    = 30                // revisions whose known mistakes are kept
+	lookMillions = 50                     // instructions
+	lookLonger   = 2 * time.Minute        // before another process may try
+	lookAgain    = time.Second            // where there is nothing to look at
+	keptKnown    = 30                     // revisions whose known mistakes are kept
 )
 
 // NewLooker returns a looker at the hand-ins in the records.
