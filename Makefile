@@ -4,7 +4,7 @@
 # make build     the console and bin/celandine
 # make bench     the benchmarks, as a table of ratios
 # make bench-check   fails where a ratio is twice what was recorded
-# make oracle    a million random programs against the slow second reading of the language (hours)
+# make oracle    a million random programs against the slow second reading of the language (hours); make test has 2,000
 # make mutants   what a test does not notice, of 200 changes of one operator or number each (an hour or two)
 # make load      a hundred learners hand in at once
 # make grow      how long each page's call takes at a million hand-ins

@@ -13,12 +13,6 @@ import (
 // statement and each operator.
 type shapes map[string]int
 
-func (s shapes) add(other shapes) {
-	for shape, n := range other {
-		s[shape] += n
-	}
-}
-
 // demand asks for so many of every shape that there can be.
 func (s shapes) demand(t *testing.T, least int) {
 	for _, before := range append([]string{"the start"}, elementKinds...) {

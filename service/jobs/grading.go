@@ -33,6 +33,8 @@ type worker struct {
 	cores   chan struct{} // as many grade at once as were asked for; the others wait for the database
 	none    bool          // this process leaves grading to others
 	hands   hands
+	// perInstruction is how long an instruction takes at most, as measured when the process began.
+	perInstruction time.Duration
 }
 
 // hands holds which jobs are under way here, and those that have ended within the last moments: their end may not be written yet.
@@ -76,14 +78,13 @@ func quickly(g *grade.Grader) int { return 5 + 4*g.Executed()/1_000_000 }
 
 // How long a mark is held back, so that when it comes tells nothing of what the hand-in did in hidden scenarios.
 const (
-	perInstruction = 4 * time.Nanosecond // at most, on a busy core
-	atOnce         = 5_000_000           // instructions in hidden scenarios for which a request waits: 20 ms
-	longestRest    = 30 * time.Second    // a job may take a minute
+	atOnce      = 1_000_000        // instructions in hidden scenarios for which a request waits: some 30 ms
+	longestRest = 30 * time.Second // a job may take a minute
 )
 
 // rest is how long so many instructions take at most.
-func rest(instructions int) time.Duration {
-	return min(time.Duration(instructions)*perInstruction, longestRest)
+func (w *worker) rest(instructions int) time.Duration {
+	return min(time.Duration(min(instructions, 1_000_000_000))*w.perInstruction, longestRest)
 }
 
 func (w *worker) withinRequest(ctx context.Context, h store.Handin) (*store.Result, error) {
@@ -123,7 +124,7 @@ func (w *worker) atOnce(ctx context.Context, g *grade.Grader, h store.Handin) (r
 		if err := one.Play(stop, grade.Shown); err != nil {
 			return false, err
 		}
-		released = time.Now().Add(rest(hidden))
+		released = time.Now().Add(w.rest(hidden))
 		return true, one.Play(func() bool { return false }, grade.Hidden)
 	})
 	if err != nil || marked == nil {
@@ -207,7 +208,7 @@ func (w *worker) fromQueue(ctx context.Context, g *grade.Grader, h store.Handin,
 	began := time.Now()
 	marked, err = guarded(g, h, w.noticed, func(one *grade.Handin) (bool, error) {
 		if one.Longest(grade.Hidden) > 0 {
-			held = rest(one.Longest(grade.Every))
+			held = w.rest(one.Longest(grade.Every))
 		}
 		return true, one.Play(stop, grade.Every)
 	})

@@ -53,8 +53,12 @@ type Queue struct {
 func New(s *store.Store, graders *Graders, workers int, log *slog.Logger, observe func(time.Duration),
 	noticed func(*mistake.Mistake)) (*Queue, error) {
 	registry := river.NewWorkers()
+	each, err := pace()
+	if err != nil {
+		return nil, err
+	}
 	w := &worker{store: s, log: log, observe: observe, noticed: noticed, graders: graders, cores: make(chan struct{}, max(workers, 1)),
-		none: workers == 0}
+		none: workers == 0, perInstruction: each}
 	river.AddWorker(registry, w)
 	id := rand.Text()
 	queues := map[string]river.QueueConfig{}
