@@ -3,7 +3,7 @@ package client
 // Result is the mark of a hand-in and where it went, as [Handin.Result] has it. Of a scenario that one may not see it has the
 // points, and that it is hidden.
 type Result struct {
-	Engine      string         `json:"engine,omitempty" example:"celandine/4" doc:"The rules by which it was marked."`
+	Engine      string         `json:"engine,omitempty" example:"celandine/5" doc:"The rules by which it was marked."`
 	Revision    string         `json:"revision,omitempty" doc:"The hash of the exercise's files; for instructors."`
 	Handin      string         `json:"handin,omitempty" doc:"The hash of the program's text."`
 	File        string         `json:"file" example:"mine.ladder"`

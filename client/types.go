@@ -13,7 +13,7 @@ import (
 // Version tells which Celandine answers.
 type Version struct {
 	Version string `json:"version" example:"v1.4.0"`
-	Engine  string `json:"engine" example:"celandine/4" doc:"The rules by which programs run and are marked."`
+	Engine  string `json:"engine" example:"celandine/5" doc:"The rules by which programs run and are marked."`
 }
 
 // Credentials sign a person in.

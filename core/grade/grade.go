@@ -28,7 +28,7 @@ import (
 )
 
 // Engine names the rules by which programs run and are marked. It changes when the same hand-in could get another mark.
-const Engine = "celandine/4"
+const Engine = "celandine/5"
 
 // Result is the mark of one hand-in and where it went. It names what it came from: the same three give the same bytes.
 type Result struct {

@@ -340,7 +340,7 @@ func TestOpenAPIAndMetrics(t *testing.T) {
 	assert.Equal(t, "3.1.0", document.OpenAPI)
 	assert.Contains(t, document.Paths, "/api/exercises/{name}/handins")
 	assert.Contains(t, get(s.URL+"/api/exercise.schema.json"), `"title": "Celandine exercise"`)
-	assert.Contains(t, get(s.URL+"/api/version"), `"engine":"celandine/4"`)
+	assert.Contains(t, get(s.URL+"/api/version"), `"engine":"celandine/5"`)
 	metrics := get(s.MetricsURL(t))
 	answer, err := http.Get(s.URL + "/metrics")
 	require.NoError(t, err)
