@@ -3,6 +3,8 @@ package xmlio
 import (
 	"fmt"
 	"regexp"
+	"slices"
+	"strconv"
 	"strings"
 
 	"celandine/core/source"
@@ -336,7 +338,7 @@ func (r *reader) headParts(u *unit, e *element) {
 			u.parts = append(u.parts, c)
 			r.know(u, c)
 		case c.name == "interface" || c.name == "parameters":
-			r.headParts(u, c)
+			r.headParts(u, ordered(c))
 		case c.name == "returntype" || c.name == "resulttype":
 			u.result = r.typeIn(c, e)
 		case c.name == "body" || c.name == "mainbody":
@@ -353,6 +355,41 @@ func (r *reader) headParts(u *unit, e *element) {
 			r.unknown(c)
 		}
 	}
+}
+
+// ordered is the parameters of a unit in the order that they carry, on which a call by position depends: where it leads from one list to
+// another and back, a list is taken in parts. Without an order they stay as they stand.
+func ordered(e *element) *element {
+	type parameter struct {
+		order   int
+		list, v *element
+	}
+	var all []parameter
+	for _, list := range e.children {
+		if len(list.children) == 0 {
+			return e
+		}
+		for _, v := range list.children {
+			order, err := strconv.Atoi(v.attribute("orderwithinparamset"))
+			if err != nil {
+				return e
+			}
+			all = append(all, parameter{order, list, v})
+		}
+	}
+	slices.SortStableFunc(all, func(a, b parameter) int { return a.order - b.order })
+	sorted := *e
+	sorted.children = nil
+	for i, p := range all {
+		if i == 0 || all[i-1].list != p.list {
+			part := *p.list
+			part.children = nil
+			sorted.children = append(sorted.children, &part)
+		}
+		last := sorted.children[len(sorted.children)-1]
+		last.children = append(last.children, p.v)
+	}
+	return &sorted
 }
 
 // know notes the names of a list of variables, and which of them are pins.

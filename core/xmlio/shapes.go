@@ -218,7 +218,7 @@ func (d *drawer) box(e *syntax.Box, live []int) []int {
 			ends = result
 		}
 		if e.Result != nil {
-			d.sink(&syntax.Coil{Operand: e.Result}, socket{from: []int{result}}, e.Result.Place())
+			d.beside(s, d.sink(&syntax.Coil{Operand: e.Result}, socket{from: []int{result}}, e.Result.Place()))
 		}
 	}
 	d.outputs(s, e.Call)
@@ -338,7 +338,7 @@ func (d *drawer) out(s *shape, name string) int {
 func (d *drawer) outputs(s *shape, e *syntax.Call) {
 	for _, a := range e.Arguments {
 		if a.Output && a.Value != nil {
-			d.sink(&syntax.Coil{Operand: a.Value}, socket{from: []int{d.out(s, a.Name.Text)}}, a.Value.Place())
+			d.beside(s, d.sink(&syntax.Coil{Operand: a.Value}, socket{from: []int{d.out(s, a.Name.Text)}}, a.Value.Place()))
 		}
 	}
 }
@@ -350,11 +350,19 @@ func (d *drawer) source(e syntax.Expr, at source.Span) *shape {
 }
 
 // sink makes the shape of a target, to which what a socket has goes.
-func (d *drawer) sink(to *syntax.Coil, in socket, at source.Span) {
+func (d *drawer) sink(to *syntax.Coil, in socket, at source.Span) *shape {
 	s := d.shape(sinkKind, at)
 	s.negated, s.edge, s.memory = in.negated, in.edge, in.memory
 	s.mark(to)
 	s.ins = []socket{{from: in.from}}
+	return s
+}
+
+// beside gives a target that no drawing has a place for one at the box whose output goes there.
+func (d *drawer) beside(box, target *shape) {
+	if target.x == 0 && target.y == 0 {
+		target.x, target.y = box.x+columnStep/2, box.y+rowStep*len(box.outs)/2
+	}
 }
 
 // diagram makes a piece of each network.

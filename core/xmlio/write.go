@@ -3,6 +3,7 @@ package xmlio
 import (
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 	"time"
 
@@ -372,7 +373,7 @@ func (w *writer) unit(u *syntax.Unit) *tag {
 		}
 	}
 	if len(parameters.children) > 0 {
-		one.add(parameters)
+		one.add(numbered(parameters))
 	}
 	for _, s := range u.Sections {
 		if !isParameter(s) {
@@ -380,6 +381,18 @@ func (w *writer) unit(u *syntax.Unit) *tag {
 		}
 	}
 	return one.add(body)
+}
+
+// numbered gives parameters their order, which a call by position goes by.
+func numbered(parameters *tag) *tag {
+	n := 0
+	for _, list := range parameters.children {
+		for _, v := range list.children {
+			v.attributes = append(v.attributes, "orderWithinParamSet", strconv.Itoa(n))
+			n++
+		}
+	}
+	return parameters
 }
 
 // before is where what stands before a unit ends.
