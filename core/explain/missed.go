@@ -98,8 +98,15 @@ func (a *Asker) readers(input string) (places []string) {
 	return places
 }
 
+// mostPassedOver bounds how many writers are told that did not act.
+const mostPassedOver = 2
+
 // passedOver adds to a step which writers behind the one that gave a value did not act, and why: one of them would have given another.
 func (a *Asker) passedOver(s *Step, d *deed, name string) {
+	if s.Since == s.Scan && len(decisive(s.Elements)) > 0 {
+		return // what gave the value says enough
+	}
+	told := 0
 	for _, w := range a.writersBehind(d, name) {
 		if !w.turns(a.isTrue(name, s.Scan)) || a.moment(s.Scan).wrote(w) {
 			continue
@@ -108,7 +115,8 @@ func (a *Asker) passedOver(s *Step, d *deed, name string) {
 		if own := lower(s.spoken()); s.Place.Network > 0 && strings.HasPrefix(why, own) {
 			why = "a later node of " + why
 		}
-		if len(decisive(list)) > 0 {
+		if len(decisive(list)) > 0 && told < mostPassedOver {
+			told++
 			s.Say += " " + strings.ToUpper(why[:1]) + why[1:] + "."
 			s.Elements = few(append(s.Elements, list...))
 		}

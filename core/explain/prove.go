@@ -27,11 +27,14 @@ func (a *Asker) proved(name string, scan int) []Step {
 	if a.holds(first, name, scan) {
 		return first
 	}
+	if slices.ContainsFunc(first, func(s Step) bool { return s.waits }) {
+		return first // it takes its time from then on
+	}
 	tried := 0
 	for at := len(first) - 1; at >= 0; at-- {
 		for cause := 1; first[at].next(cause) != nil && tried < mostWays; cause++ {
 			tried++
-			if way := a.wayBack(name, scan, turn{at, cause}); way[len(way)-1].Kind == "input" && a.holds(way, name, scan) {
+			if way := a.wayBack(name, scan, turn{at, cause}); a.decides(way, name, scan) {
 				return way
 			}
 		}
@@ -51,9 +54,6 @@ func (a *Asker) proved(name string, scan int) []Step {
 		}
 		return first
 	}
-	if first[len(first)-2].waits {
-		return first // it takes its time from then on
-	}
 	return first[:len(first)-1]
 }
 
@@ -71,6 +71,12 @@ func (a *Asker) holds(way []Step, name string, scan int) bool {
 		return true
 	}
 	return a.differsWithout(name, scan, event{end.Signal, end.Since})
+}
+
+// decides reports whether a way back ends at an input on which the value depends: on what was done to it, or on how it is from the start.
+func (a *Asker) decides(way []Step, name string, scan int) bool {
+	end := way[len(way)-1]
+	return end.Kind == "input" && a.differsWithout(name, scan, event{end.Signal, end.Since})
 }
 
 // dependsOn finds the last event without which a value would be another.
@@ -127,7 +133,8 @@ func (a *Asker) differsWithout(name string, scan int, events ...event) bool {
 	return was.Format(was.At(scan)) != is.Format(is.At(scan))
 }
 
-// without is a column that keeps its value where an event changed it.
+// without is a column that keeps its value where an event changed it. Without what a BOOL is from the start, in scan 0, it begins the other
+// way round.
 func without(c *signal.Column, scans int, events []event) *signal.Column {
 	var at []int
 	for _, e := range events {
@@ -140,6 +147,10 @@ func without(c *signal.Column, scans int, events []event) *signal.Column {
 	}
 	var changes []signal.Change
 	for change := range c.Stream(0, scans) {
+		if change.Scan == 0 && slices.Contains(at, 0) && c.Kind == signal.Bool {
+			change.Value = 1 - change.Value
+			changes = append(changes, change)
+		}
 		if !slices.Contains(at, change.Scan) {
 			changes = append(changes, change)
 		}
