@@ -40,7 +40,7 @@ type Known struct {
 	right      []behaviour                    // of the solutions
 	still      behaviour                      // of a program that does nothing
 	mistakes   []known                        // that are neither right nor do nothing
-	told       map[[2]string]bool             // the pairs of programs that were searched
+	told       map[[2]*program]bool           // the pairs of programs that were searched
 }
 
 // A Mistake is what is wrong with a hand-in.
@@ -52,13 +52,11 @@ type Mistake struct {
 	Hint  string `json:"hint"`  // what one who made it may look at
 }
 
-// known is one mistake, with what it shows on each script.
+// known is one mistake.
 type known struct {
-	file  string
-	text  string
-	kept  *Mistake // of one that stands in the exercise's folder
-	made  mutate.Mutant
-	shown behaviour
+	*program
+	kept *Mistake // of one that stands in the exercise's folder
+	made mutate.Mutant
 }
 
 // nothing is what a program does whose outputs never change: that has many reasons, and no name says which.
@@ -80,7 +78,7 @@ const passes = 4
 
 // New makes the known mistakes of an exercise.
 func New(g *grade.Grader) (*Known, error) {
-	k := &Known{asked: g, grader: g.Programs(), references: map[string]*strength.Reference{}, told: map[[2]string]bool{}}
+	k := &Known{asked: g, grader: g.Programs(), references: map[string]*strength.Reference{}, told: map[[2]*program]bool{}}
 	g = k.grader
 	for _, s := range g.Exercise.Scenarios {
 		k.scripts = append(k.scripts, s.Script)
@@ -92,9 +90,16 @@ func New(g *grade.Grader) (*Known, error) {
 		}
 		k.references[s.Name] = r
 	}
-	list := k.listed()
+	list, err := k.listed()
+	if err != nil {
+		return nil, err
+	}
+	right, still, err := k.rightAndStill()
+	if err != nil {
+		return nil, err
+	}
 	for pass := 0; ; pass++ {
-		more, err := k.sort(list)
+		more, err := k.sort(right, still, list)
 		if err != nil {
 			return nil, err
 		}
@@ -110,73 +115,66 @@ func (k *Known) Reference(language string) *strength.Reference {
 	return k.references[k.grader.Solution(language).Name]
 }
 
+// rightAndStill are the solutions, and a program that does nothing.
+func (k *Known) rightAndStill() (right []*program, still *program, err error) {
+	for _, s := range k.grader.Exercise.Solutions {
+		one, err := k.read(source.NewFile(s.Name, s.Text), never)
+		if err != nil {
+			return nil, nil, err
+		}
+		right = append(right, one)
+	}
+	still, err = k.read(source.NewFile(grade.Empty, grade.EmptyFor(k.grader.Exercise)), never)
+	return right, still, err
+}
+
 // sort runs all that is known through the scripts so far, and drops what is right or does nothing. It adds scripts that tell mistakes from
 // what is right and from each other, and returns how many it has added; with more scripts it has to be done again.
-func (k *Known) sort(list []known) (more int, err error) {
+func (k *Known) sort(right []*program, still *program, list []known) (more int, err error) {
 	before := len(k.scripts)
 	k.right, k.mistakes = nil, nil
-	var alike []known
-	for _, s := range k.grader.Exercise.Solutions {
-		one := known{file: s.Name, text: s.Text}
-		if err := k.play(&one); err != nil {
+	alike := append(slices.Clone(right), still)
+	for _, one := range alike {
+		if err := k.play(one); err != nil {
 			return 0, err
 		}
-		k.right, alike = append(k.right, one.shown), append(alike, one)
 	}
-	still := known{file: grade.Empty, text: grade.EmptyFor(k.grader.Exercise)}
-	if err := k.play(&still); err != nil {
-		return 0, err
+	for _, one := range right {
+		k.right = append(k.right, one.shown)
 	}
-	k.still, alike = still.shown, append(alike, still)
+	k.still = still.shown
 	for _, m := range list {
-		if err := k.play(&m); err != nil {
+		if err := k.play(m.program); err != nil {
 			return 0, err
 		}
 		if m.shown == nil {
 			continue // a kept program that does not check is known by that alone
 		}
-		at := slices.IndexFunc(alike, func(o known) bool { return k.same(o.shown, m.shown) })
+		at := slices.IndexFunc(alike, func(o *program) bool { return k.same(o.shown, m.shown) })
 		if at >= 0 {
-			if err := k.tell(alike[at], m); err != nil {
+			if err := k.tell(alike[at], m.program); err != nil {
 				return 0, err
 			}
 		} else {
-			alike = append(alike, m)
+			alike = append(alike, m.program)
 		}
-		if at < 0 || at > len(k.right) {
+		if at < 0 || at > len(right) {
 			k.mistakes = append(k.mistakes, m)
 		}
 	}
 	return len(k.scripts) - before, nil
 }
 
-func (k *Known) play(one *known) (err error) {
-	one.shown, _, err = k.shows(source.NewFile(one.file, one.text), func() bool { return false })
-	return err
-}
-
 // tell adds the shortest script that tells two programs from each other, where there is one.
-func (k *Known) tell(a, b known) error {
-	pair := [2]string{a.text, b.text}
+func (k *Known) tell(a, b *program) error {
+	pair := [2]*program{a, b}
 	if k.told[pair] || len(k.scripts) >= mostScripts {
 		return nil
 	}
 	k.told[pair] = true
-	right := k.references[a.file]
-	if right == nil || a.text != k.grader.Solution(exercise.LanguageOf(a.file)).Text {
-		h, err := strength.Read(k.grader, source.NewFile(a.file, a.text))
-		if err != nil {
-			return err
-		}
-		right = &strength.Reference{Handin: h}
-	}
-	other, err := strength.Read(k.grader, source.NewFile(b.file, b.text))
+	_, found, err := strength.Between(k.grader, k.reference(a), b.Handin, budget)
 	if err != nil {
-		return err
-	}
-	_, found, err := strength.Between(k.grader, right, other, budget)
-	if err != nil {
-		return fmt.Errorf("looking for a difference of %s: %w", b.file, err)
+		return fmt.Errorf("looking for a difference of %s: %w", b.file.Name, err)
 	}
 	if found != nil && !slices.ContainsFunc(k.scripts, func(s *signal.Trace) bool { return reflect.DeepEqual(s, found.Script) }) {
 		k.scripts = append(k.scripts, found.Script)
@@ -184,20 +182,37 @@ func (k *Known) tell(a, b known) error {
 	return nil
 }
 
+// reference is a program that another is compared with: of a solution with what else is right.
+func (k *Known) reference(a *program) *strength.Reference {
+	if r := k.references[a.file.Name]; r != nil && a.file.Text == k.grader.Solution(exercise.LanguageOf(a.file.Name)).Text {
+		return r
+	}
+	return &strength.Reference{Handin: a.Handin}
+}
+
 // listed lists the known mistakes: those kept, then the mutants.
-func (k *Known) listed() (list []known) {
+func (k *Known) listed() (list []known, err error) {
 	e := k.grader.Exercise
+	add := func(file, text string, kept *Mistake, made mutate.Mutant) {
+		if err != nil || len(list) == mostMistakes {
+			return
+		}
+		var p *program
+		if p, err = k.read(source.NewFile(file, text), never); err == nil {
+			list = append(list, known{p, kept, made})
+		}
+	}
 	for _, s := range e.Mistakes {
 		name := strings.TrimSuffix(path.Base(s.Name), path.Ext(s.Name))
 		title := strings.ReplaceAll(name, "-", " ")
-		list = append(list, known{file: s.Name, text: s.Text, kept: &Mistake{Key: s.Name, Title: title, Words: title, Says: s.Said()}})
+		add(s.Name, s.Text, &Mistake{Key: s.Name, Title: title, Words: title, Says: s.Said()}, mutate.Mutant{})
 	}
 	for _, s := range e.Solutions {
 		for _, m := range mutate.Of(source.NewFile(s.Name, s.Text), grade.Points(e), strength.Step(k.grader)) {
-			list = append(list, known{file: s.Name, text: m.Text, made: m})
+			add(s.Name, m.Text, nil, m)
 		}
 	}
-	return list[:min(len(list), mostMistakes)]
+	return list, err
 }
 
 // Of tells what is wrong with a hand-in, where that is sure. stop may end it, with [machine.ErrStopped].
@@ -208,67 +223,59 @@ func (k *Known) Of(f *source.File, stop func() bool) (Mistake, bool, error) {
 	if k.asked.Exercise.Kind == exercise.Predict {
 		return k.drawn(f)
 	}
-	shown, whole, err := k.shows(f, stop)
+	mine, err := k.shows(f, stop)
 	switch {
-	case err != nil || shown == nil:
+	case err != nil || mine.shown == nil:
 		return Mistake{}, false, err
-	case whole || slices.ContainsFunc(k.right, func(r behaviour) bool { return k.same(r, shown) }):
+	case mine.whole() || slices.ContainsFunc(k.right, func(r behaviour) bool { return k.same(r, mine.shown) }):
 		return Mistake{}, false, nil
-	case k.same(k.still, shown):
+	case k.same(k.still, mine.shown):
 		return nothing, true, nil
 	}
-	alike, err := k.alikeTo(f, shown)
+	alike, err := k.alikeTo(mine)
 	if err != nil {
 		return Mistake{}, false, err
 	}
 	if len(alike) > 0 && alike[0].kept != nil {
 		return *alike[0].kept, true, nil
 	}
-	if m, ok, err := k.fit(f, shown, stop); err != nil || ok {
+	if m, ok, err := k.fit(mine, stop); err != nil || ok {
 		return m, ok, err
 	}
 	if m, ok := k.single(f, alike); ok {
 		return m, true, nil
 	}
-	m, ok := k.symptom(shown)
+	m, ok := k.symptom(mine.shown)
 	return m, ok, nil
 }
 
 // alikeTo lists the known mistakes that a hand-in behaves like, and that no other script tells from it.
-func (k *Known) alikeTo(f *source.File, shown behaviour) (alike []known, err error) {
-	h, err := strength.Read(k.grader, f)
-	if err != nil {
-		return nil, err
-	}
+func (k *Known) alikeTo(mine *program) (alike []known, err error) {
 	for _, m := range k.mistakes {
-		if len(alike) == mostAlike || !k.same(m.shown, shown) {
+		if len(alike) == mostAlike || !k.same(m.shown, mine.shown) {
 			continue
 		}
-		if apart, err := k.apart(m.file, m.text, h); err != nil || apart {
-			if err != nil {
-				return nil, err
-			}
-			continue
+		apart, err := k.apart(m.program, mine)
+		if err != nil {
+			return nil, err
 		}
-		alike = append(alike, m)
+		if !apart {
+			alike = append(alike, m)
+		}
 	}
 	return alike, nil
 }
 
 // apart reports whether a script tells a hand-in from a program.
-func (k *Known) apart(file, text string, h *grade.Handin) (bool, error) {
-	like, err := strength.Read(k.grader, source.NewFile(file, text))
-	if err != nil {
-		return false, err
-	}
-	verdict, _, err := strength.Between(k.grader, &strength.Reference{Handin: like}, h, budget)
+func (k *Known) apart(like, mine *program) (bool, error) {
+	verdict, _, err := strength.Between(k.grader, &strength.Reference{Handin: like.Handin}, mine.Handin, budget)
 	return verdict == equivalence.Differs, err
 }
 
 // single names the one mutant that a hand-in behaves like, of those in its own language where there is a solution in it; of several the one
 // that is written as the hand-in is, or their kind, where that is the same of all.
 func (k *Known) single(f *source.File, alike []known) (Mistake, bool) {
-	own := ofLanguage(f, alike, func(m known) string { return m.file })
+	own := ofLanguage(f, alike, func(m known) string { return m.file.Name })
 	own = slices.DeleteFunc(slices.Clone(own), func(m known) bool { return m.made.Kind.IsFigure() }) // fit looks for those
 	if written := k.asWritten(f, own); len(written) > 0 {
 		own = written
@@ -298,7 +305,7 @@ func (k *Known) asWritten(f *source.File, list []known) []known {
 		return likeness.Fingerprint(tree, names)
 	}
 	own := print(f)
-	return slices.DeleteFunc(slices.Clone(list), func(m known) bool { return print(source.NewFile(m.file, m.text)) != own })
+	return slices.DeleteFunc(slices.Clone(list), func(m known) bool { return print(m.file) != own })
 }
 
 // ofLanguage is those of a list that are of a file's language, or all where there are none.
@@ -368,38 +375,70 @@ func unchecked(problems source.List) Mistake {
 	return Mistake{Key: "error: " + string(d.Code), Title: "it does not check: " + string(d.Code), Words: d.Message, Hint: d.Hint}
 }
 
-// A behaviour is what a program shows of what is graded, script by script. It is nil where the program does not check.
+// A program is one that was read against the exercise, with what it shows of what is graded, script by script.
+type program struct {
+	*grade.Handin
+	file  *source.File
+	names []string  // of what is graded; "" where the program lacks it
+	shown behaviour // nil where the program does not check, or lacks what a script writes
+}
+
+// A behaviour is what a program shows of what is graded, script by script.
 type behaviour []*machine.Run
 
-// shows plays every script on a program; whole tells that it has full marks in every scenario. What is graded has a column each, with no
-// segments where the program lacks it.
-func (k *Known) shows(f *source.File, stop func() bool) (shown behaviour, whole bool, err error) {
+func never() bool { return false }
+
+// read marks a program; stop may end it, with [machine.ErrStopped], and so it may end what is then played on it.
+func (k *Known) read(f *source.File, stop func() bool) (*program, error) {
 	h, err := strength.ReadUntil(k.grader, f, stop)
-	if err != nil || h.Code() == nil {
-		return nil, false, err
+	if err != nil {
+		return nil, err
 	}
-	whole = !slices.ContainsFunc(h.Result.Scenarios, func(s grade.Scenario) bool { return s.Earned < s.Points })
-	names := h.Graded()
-	watch := slices.DeleteFunc(slices.Clone(names), func(name string) bool { return name == "" })
-	for _, script := range k.scripts {
-		run, err := h.Code().Play(script, watch)
+	p := &program{Handin: h, file: f}
+	if h.Code() != nil {
+		p.names, p.shown = h.Graded(), behaviour{}
+	}
+	return p, nil
+}
+
+// shows reads a program and plays every script on it.
+func (k *Known) shows(f *source.File, stop func() bool) (*program, error) {
+	p, err := k.read(f, stop)
+	if err == nil {
+		err = k.play(p)
+	}
+	return p, err
+}
+
+// whole reports whether a program has full marks in every scenario.
+func (p *program) whole() bool {
+	return !slices.ContainsFunc(p.Result.Scenarios, func(s grade.Scenario) bool { return s.Earned < s.Points })
+}
+
+// play plays the scripts on a program that it has not played yet. What is graded has a column each, with no segments where the program
+// lacks it.
+func (k *Known) play(p *program) error {
+	watch := slices.DeleteFunc(slices.Clone(p.names), func(name string) bool { return name == "" })
+	for p.shown != nil && len(p.shown) < len(k.scripts) {
+		run, err := p.Code().Play(k.scripts[len(p.shown)], watch)
 		if errors.Is(err, machine.ErrStopped) {
-			return nil, false, err
+			return err
 		}
 		if err != nil {
-			return nil, whole, nil // a script writes what the program does not have
+			p.shown = nil
+			return nil
 		}
 		columns := []*signal.Column{}
-		for _, name := range names {
+		for _, name := range p.names {
 			column := &signal.Column{}
 			if name != "" {
 				column = run.Trace.Column(name)
 			}
 			columns = append(columns, column)
 		}
-		shown = append(shown, &machine.Run{Trace: &signal.Trace{Scans: run.Trace.Scans, Columns: columns}, Fault: run.Fault})
+		p.shown = append(p.shown, &machine.Run{Trace: &signal.Trace{Scans: run.Trace.Scans, Columns: columns}, Fault: run.Fault})
 	}
-	return shown, whole, nil
+	return nil
 }
 
 // drawn tells which known mistake in the program that is shown would let it do what was drawn of it.

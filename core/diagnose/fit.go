@@ -9,7 +9,6 @@ import (
 	"celandine/core/mutate"
 	"celandine/core/signal"
 	"celandine/core/source"
-	"celandine/core/strength"
 	"celandine/core/syntax"
 )
 
@@ -54,17 +53,13 @@ func figures(tree *syntax.File) (list []figure) {
 
 // fit tells the one time or number that is wrong in a hand-in: one that the solution lacks, in place of one that the hand-in lacks, where
 // the solution with it does just what the hand-in does.
-func (k *Known) fit(f *source.File, shown behaviour, stop func() bool) (Mistake, bool, error) {
-	h, err := strength.Read(k.grader, f)
-	if err != nil {
-		return Mistake{}, false, err
-	}
-	mine, _ := syntax.Parse(f)
+func (k *Known) fit(hand *program, stop func() bool) (Mistake, bool, error) {
+	mine, _ := syntax.Parse(hand.file)
 	have := figures(mine)
 	type wrong struct{ is, asked figure }
 	var found []wrong
 	tried := 0
-	for _, s := range ofLanguage(f, k.grader.Exercise.Solutions, func(s exercise.Source) string { return s.Name }) {
+	for _, s := range ofLanguage(hand.file, k.grader.Exercise.Solutions, func(s exercise.Source) string { return s.Name }) {
 		right := source.NewFile(s.Name, s.Text)
 		tree, _ := syntax.Parse(right)
 		asked := figures(tree)
@@ -77,17 +72,18 @@ func (k *Known) fit(f *source.File, shown behaviour, stop func() bool) (Mistake,
 					continue
 				}
 				text := right.Text[:want.at.Start] + is.at.Text() + right.Text[want.at.End:]
-				does, _, err := k.shows(source.NewFile(s.Name, text), stop)
+				does, err := k.shows(source.NewFile(s.Name, text), stop)
 				if err != nil {
 					return Mistake{}, false, err
 				}
-				if does == nil || !k.same(does, shown) {
+				if does.shown == nil || !k.same(does.shown, hand.shown) {
 					continue
 				}
-				if apart, err := k.apart(s.Name, text, h); err != nil || apart {
-					if err != nil {
-						return Mistake{}, false, err
-					}
+				apart, err := k.apart(does, hand)
+				if err != nil {
+					return Mistake{}, false, err
+				}
+				if apart {
 					continue
 				}
 				found = append(found, wrong{is, want})

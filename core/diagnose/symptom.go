@@ -19,8 +19,8 @@ var symptoms = []symptom{
 	{"never changes", "never changes", "Look at what switches it, and at where the power ends.", inEach((*signal.Column).Steady)},
 	{"flickers", "changes in every scan", "Hold the button for a second and look what happens in each scan.", inSome(flickers)},
 	{"never goes off again", "never goes off again", "Look at what switches it off.", inEach(staysOn)},
-	{"never goes down", "never goes down", "Look at what counts it down, and at what sets it back.", inEach(never(-1))},
-	{"never goes up", "never goes up", "Look at what counts it up.", inEach(never(1))},
+	{"never goes down", "never goes down", "Look at what counts it down, and at what sets it back.", inEach(oneWay(-1))},
+	{"never goes up", "never goes up", "Look at what counts it up.", inEach(oneWay(1))},
 	{"on for off, off for on", "is on when it should be off, and off when it should be on", "Look at what each contact does at rest.",
 		opposite},
 	{"on when it should be off", "is on when it should be off", "Look at what must switch it off, or keep it off.", only(1)},
@@ -50,8 +50,8 @@ func staysOn(c *signal.Column, scans int) bool {
 	return c.Kind == signal.Bool && falls == 0
 }
 
-// never reports a whole number that never changes in one direction.
-func never(sign int64) func(c *signal.Column, scans int) bool {
+// oneWay reports a whole number that never changes in one direction.
+func oneWay(sign int64) func(c *signal.Column, scans int) bool {
 	return func(c *signal.Column, scans int) bool {
 		if c.Kind != signal.Int {
 			return false

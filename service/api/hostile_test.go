@@ -35,7 +35,7 @@ func hostile() map[string]struct{ text, say string } {
 		"IF in IF":             {in("", repeat("IF mist_on THEN ", 8000)+repeat("END_IF; ", 8000)), "nested more than 100 deep"},
 		"largest arrays": {in(repeat("a : ARRAY [0..99999] OF LINT; ", 1)+"b, c, d, e, f, g, h : ARRAY [0..99999] OF LINT;",
 			"FOR i := 1 TO 3000 DO b := c; END_FOR;"), "an endless loop"},
-		"arrays beyond all": {in("a : ARRAY [0..99999] OF ARRAY [0..99999] OF LINT;", "a[1][1] := 1;"), "a program may hold 1000000"},
+		"arrays beyond all": {in("a : ARRAY [0..99999] OF ARRAY [0..99999] OF LINT;", "a[1][1] := 1;"), "more than 1000000 values"},
 		"longest names":     {in(repeat("m", 200_000)+" : BOOL;", ""), "a name has at most 128"},
 		"most messages":     {in("", undeclared), "8900 more messages would follow here."},
 		"biggest trace":     {in("", "mist_valve := NOT mist_valve;"), ""},
