@@ -3,10 +3,15 @@ package e2e
 import (
 	"encoding/json"
 	"errors"
+	"net/http"
+	"net/http/httptest"
+	"net/http/httputil"
+	"net/url"
 	"os"
 	"path/filepath"
 	"strconv"
 	"strings"
+	"sync"
 	"testing"
 
 	"github.com/chromedp/chromedp/kb"
@@ -246,6 +251,33 @@ func TestEditorCompletesAndMends(t *testing.T) {
 	require.NoError(t, p.See("1 error"))
 	mend(".cm-line:nth-child(2)", "Write :=", "vent := mist_switch;")
 	require.NoError(t, p.See("0 errors"))
+}
+
+// What is typed before the core has come is completed once it is there, in the view that stood from the start.
+func TestCompletionWaitsForTheCore(t *testing.T) {
+	t.Parallel()
+	s := servicetest.Start(t, true)
+	to, err := url.Parse(s.URL)
+	require.NoError(t, err)
+	release := make(chan struct{})
+	proxy := httputil.NewSingleHostReverseProxy(to)
+	slow := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if strings.HasSuffix(r.URL.Path, ".wasm") {
+			<-release
+		}
+		proxy.ServeHTTP(w, r)
+	}))
+	t.Cleanup(slow.Close)
+	letThrough := sync.OnceFunc(func() { close(release) })
+	t.Cleanup(letThrough)
+
+	p := open(t)
+	require.NoError(t, p.Enter(slow.URL, "liam", servicetest.Password, "#/exercise/vent-settle-delay", "light"))
+	require.NoError(t, p.See("Loading…"))
+	require.NoError(t, p.Write("PROGRAM p\nVAR settle : TON; END_VAR\nvent := mist_swi"))
+	require.NoError(t, p.Until("the letters", written+".endsWith('mist_swi')"))
+	letThrough()
+	require.NoError(t, p.See("BOOL %IX0.4 Mist switch"))
 }
 
 // On the result page the reason stands beside the difference; each step leads to its scan and draws its rung.

@@ -44,12 +44,12 @@
       // The same exercise in another class is another draft.
       const other = session.class && session.class.id !== session.classes[0]?.id ? '.' + session.class.id : ''
       const draft = new Draft(e, (session.person?.login ?? '') + other)
-      void panel.then(
-        () => {
-          if (e.kind === 'write') draft.core = core
-        },
-        () => (unloaded = true),
-      )
+      // At once: what is asked of the core waits in it until it is loaded, and nobody types into a view that is about to change.
+      if (e.kind === 'write') draft.core = core
+      void panel.catch(() => {
+        unloaded = true
+        draft.core = null
+      })
       return { draft, drawing: new Drawing(draft, core) }
     }),
   )

@@ -315,7 +315,7 @@
         </div>
       </div>
     {:else}
-      <p class="p-4">
+      <p class="p-4" class:hidden={!drawing.ready}>
         There is no network yet. Press <kbd class="kbd">r</kbd>, or the button Network, for the first; then
         <kbd class="kbd">l</kbd> for a line such as <code>mist_on =&gt; mist_valve</code>, and <kbd class="kbd">b</kbd> to
         put AND, OR or NOT into it.

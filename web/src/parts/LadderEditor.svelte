@@ -515,7 +515,7 @@
           />
         </div>
       {:else}
-        <p class="p-4">
+        <p class="p-4" class:hidden={!drawing.ready}>
           There is no rung yet. Press <kbd class="kbd">r</kbd>, or the button Rung, for the first; then
           <kbd class="kbd">c</kbd>
           for a contact and <kbd class="kbd">o</kbd> for a coil.

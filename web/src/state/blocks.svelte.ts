@@ -67,7 +67,7 @@ export class Blocks {
   /** In words. */
   get said(): string {
     const n = this.network
-    if (!n) return 'There is no network yet.'
+    if (!n) return this.drawing.ready ? 'There is no network yet.' : 'Loading…'
     const where = `Network ${this.index + 1} of ${this.drawing.networks.length}${n.geometry.title ? ', ' + n.geometry.title : ''}: `
     const s = this.spot
     if (!s) return where + 'empty'

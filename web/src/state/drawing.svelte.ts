@@ -98,7 +98,7 @@ export class Drawing {
   columns = $state(8)
   /** The text that is being drawn, and the one whose rungs these are. */
   #drawn: string | null = null
-  #taken: string | null = null
+  #taken = $state.raw<string | null>(null)
   #queue: Promise<void> = Promise.resolve()
   #changing = 0
   #clip: { rung: boolean; text: string } | null = null
@@ -172,10 +172,15 @@ export class Drawing {
   /** Elements that have no name yet. */
   readonly unnamed = $derived(this.rungs.flatMap((r, rung) => blanks(r.geometry).map((b) => ({ rung, ...b }))))
 
+  /** The core has drawn the program; until then nothing is known of its rungs. */
+  get ready() {
+    return this.#taken !== null
+  }
+
   /** What stands at the cursor, in words. */
   get said(): string {
     const r = this.rung
-    if (!r) return 'There is no rung yet.'
+    if (!r) return this.ready ? 'There is no rung yet.' : 'Loading…'
     const i = this.item
     const where = `Rung ${this.index + 1} of ${this.rungs.length}${r.geometry.title ? ', ' + r.geometry.title : ''}: `
     const bad = i && this.wrong(r)[r.geometry.items.indexOf(i)]
