@@ -176,11 +176,12 @@ func TestBenchChangeAndForce(t *testing.T) {
 func TestBrowserMarksAsTheServiceDoes(t *testing.T) {
 	t.Parallel()
 	_, p := look(t, "nadia", "#/exercise/mist-hold-in", "Wiring")
+	const address = `performance.getEntriesByType('resource').map((e) => e.name).find((n) => /worker-.*\.js/.test(n))`
+	require.NoError(t, p.Until("the script of the worker", address))
 	_, err := browser.Script[bool](p, `
-		const address = performance.getEntriesByType('resource').map((e) => e.name).find((n) => /worker-.*\.js/.test(n))
-		const worker = new Worker(address, {type: 'module'})
+		const worker = new Worker(`+address+`, {type: 'module'})
 		const waiting = new Map()
-		worker.onmessage = (e) => waiting.get(e.data.id)(e.data.answer ?? e.data.problem)
+		worker.onmessage = (e) => waiting.get(e.data.id)?.(e.data.answer ?? e.data.problem)
 		let last = 0
 		window.marks = (argument) => new Promise((done) => { waiting.set(++last, done); worker.postMessage({id: last, call: 'grade', argument}) })
 		return true`)
@@ -278,6 +279,29 @@ func TestCompletionWaitsForTheCore(t *testing.T) {
 	require.NoError(t, p.Until("the letters", written+".endsWith('mist_swi')"))
 	letThrough()
 	require.NoError(t, p.See("BOOL %IX0.4 Mist switch"))
+}
+
+// A core that stops is started again; the learner is told, and the bench goes on from the beginning.
+func TestAStoppedCoreIsStartedAgain(t *testing.T) {
+	t.Parallel()
+	s := servicetest.Start(t, true)
+	p := open(t)
+	require.NoError(t, p.Before(`window.workers = []
+		window.Worker = class extends Worker { constructor(...a) { super(...a); workers.push(this) } }`))
+	require.NoError(t, p.Enter(s.URL, "liam", servicetest.Password, "#/exercise/mist-hold-in", "light"))
+	require.NoError(t, p.See("Wiring"))
+	require.NoError(t, p.Write(rightMist))
+	require.NoError(t, p.Click("One scan"))
+	require.NoError(t, p.See("Now: scan 1"))
+	_, err := browser.Evaluate[bool](p, `workers.forEach((w) => w.onmessage({data: {now: 'stopped'}})) ?? true`)
+	require.NoError(t, err)
+	require.NoError(t, p.See("were started again"))
+	require.NoError(t, p.See("Now: scan 0"))
+	picture(t, p, "bench-restarted")
+	require.NoError(t, p.Click("One scan"))
+	require.NoError(t, p.See("Now: scan 1"))
+	require.NoError(t, p.Write(strings.Replace(rightMist, "[mist_off]", "[mist_of]", 1)))
+	require.NoError(t, p.See("There is no variable named mist_of."))
 }
 
 // On the result page the reason stands beside the difference; each step leads to its scan and draws its rung.

@@ -48,8 +48,25 @@ func open(t testing.TB) *browser.Page {
 				t.Errorf("the browser's console: %s", c)
 			}
 		}
+		if t.Failed() {
+			keep(t, p)
+		}
 	})
 	return p
+}
+
+// keep writes what a page of a failed test shows into .celandine/failed.
+func keep(t testing.TB, p *browser.Page) {
+	png, err := p.Picture()
+	if err != nil {
+		t.Logf("no picture of the page: %v", err)
+		return
+	}
+	dir := filepath.Join(servicetest.Root(t), ".celandine", "failed")
+	require.NoError(t, os.MkdirAll(dir, 0o755))
+	path := filepath.Join(dir, strings.ReplaceAll(t.Name(), "/", "-")+".png")
+	require.NoError(t, os.WriteFile(path, png, 0o644))
+	t.Logf("the page as it was: %s", path)
 }
 
 // troubled are the pages that are meant to be refused something, which the browser's console tells.

@@ -50,7 +50,7 @@ func BenchmarkLongProgram(b *testing.B) {
 		const another = () => {
 			const worker = new Worker(performance.getEntriesByType('resource').map((e) => e.name).find((n) => n.includes('worker')), {type: 'module', name: 'editor'})
 			return {
-				ask: (call, argument) => new Promise((done) => { worker.onmessage = done; worker.postMessage({id: 1, call, argument: JSON.stringify(argument)}) }),
+				ask: (call, argument) => new Promise((done) => { worker.onmessage = (e) => e.data.id && done(e); worker.postMessage({id: 1, call, argument: JSON.stringify(argument)}) }),
 				end: () => worker.terminate(),
 			}
 		}

@@ -185,35 +185,37 @@ func (b *both) excuseLate(excused []bool, events []event, scans int, expected co
 
 // later is a column that comes some scans later, from zero after each restart.
 func later(c *signal.Column, restarts []int, scans, by int) *signal.Column {
-	values := []signal.Change{}
-	for i, from := range restarts {
-		to := scans
-		if i+1 < len(restarts) {
-			to = restarts[i+1]
-		}
-		values = append(values, signal.Change{Scan: from, Value: 0})
+	return afterRestarts(c, restarts, scans, func(from, to int) (values []signal.Change) {
 		for _, change := range c.Changes(from, to) {
 			if change.Scan+by < to {
 				values = append(values, signal.Change{Scan: change.Scan + by, Value: change.Value})
 			}
 		}
-	}
-	return signal.Steps(c.Name, c.Kind, values)
+		return values
+	})
 }
 
 // begunLate is a column that shows zero for some scans after each restart.
 func begunLate(c *signal.Column, restarts []int, scans, by int) *signal.Column {
+	return afterRestarts(c, restarts, scans, func(from, to int) []signal.Change {
+		shows := from + by
+		if shows >= to {
+			return nil
+		}
+		values := []signal.Change{{Scan: shows, Value: c.At(shows)}}
+		return append(values, slices.DeleteFunc(c.Changes(shows, to), func(ch signal.Change) bool { return ch.Scan == shows })...)
+	})
+}
+
+// afterRestarts is a column that begins with zero at each restart and goes on with what moved makes of the scans up to the next.
+func afterRestarts(c *signal.Column, restarts []int, scans int, moved func(from, to int) []signal.Change) *signal.Column {
 	values := []signal.Change{}
 	for i, from := range restarts {
 		to := scans
 		if i+1 < len(restarts) {
 			to = restarts[i+1]
 		}
-		values = append(values, signal.Change{Scan: from, Value: 0})
-		if shows := from + by; shows < to {
-			values = append(values, signal.Change{Scan: shows, Value: c.At(shows)})
-			values = append(values, slices.DeleteFunc(c.Changes(shows, to), func(ch signal.Change) bool { return ch.Scan == shows })...)
-		}
+		values = append(append(values, signal.Change{Scan: from, Value: 0}), moved(from, to)...)
 	}
 	return signal.Steps(c.Name, c.Kind, values)
 }

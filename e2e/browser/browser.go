@@ -153,14 +153,35 @@ func (p *Page) media(name, value string) error {
 
 // call gives the page's target one of the protocol's commands.
 func call[P, R any](p *Page, command cdp.Command[P, R], params P) error {
-	return chromedp.Do(p.ctx, chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+	return p.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
 		_, err := cdp.Call(ctx, t, command, params)
 		return err
 	}))
 }
 
+// run does something in the page, and waits no longer for its answer than Patience.
+func run[T any](p *Page, action chromedp.Action[T]) (T, error) {
+	ctx, cancel := context.WithTimeout(p.ctx, Patience)
+	defer cancel()
+	v, err := chromedp.Run(ctx, action)
+	if errors.Is(err, context.DeadlineExceeded) {
+		err = fmt.Errorf("the page did not answer in %v: %w", Patience, err)
+	}
+	return v, err
+}
+
+func (p *Page) do(actions ...chromedp.Action[chromedp.Void]) error {
+	_, err := run(p, chromedp.Steps(actions...))
+	return err
+}
+
 // Go opens an address.
-func (p *Page) Go(url string) error { return chromedp.Do(p.ctx, chromedp.Navigate(url)) }
+func (p *Page) Go(url string) error { return p.do(chromedp.Navigate(url)) }
+
+// Before runs a script in each page that is opened from now on, before its own.
+func (p *Page) Before(script string) error {
+	return call(p, page.AddScriptToEvaluateOnNewDocument, page.AddScriptToEvaluateOnNewDocumentParams{Source: script})
+}
 
 // Block keeps what is at addresses like these from being fetched, and lets all others through again.
 func (p *Page) Block(addresses ...string) error {
@@ -176,7 +197,7 @@ func (p *Page) Block(addresses ...string) error {
 
 // Evaluate runs an expression in the page and returns its value.
 func Evaluate[T any](p *Page, expression string) (T, error) {
-	return chromedp.Run(p.ctx, chromedp.Evaluate[T](expression))
+	return run(p, chromedp.Evaluate[T](expression))
 }
 
 func quote(s string) string {
@@ -186,7 +207,7 @@ func quote(s string) string {
 
 // Size makes the window as large as another screen.
 func (p *Page) Size(width, height int) error {
-	return chromedp.Do(p.ctx, chromedp.EmulateViewport(int64(width), int64(height)))
+	return p.do(chromedp.EmulateViewport(int64(width), int64(height)))
 }
 
 // Until waits for a condition of the page, looked at in the page: a wait is one call, not one each time.
@@ -255,7 +276,7 @@ func (p *Page) Click(name string) error { return p.click("something named "+name
 func (p *Page) ClickSelector(selector string) error { return p.click(selector, selected(selector)) }
 
 func (p *Page) click(what, element string) error {
-	return p.strike(what, element, press{true, func(x, y float64) error { return chromedp.Do(p.ctx, chromedp.MouseClickXY(x, y)) }, nothing})
+	return p.strike(what, element, press{true, func(x, y float64) error { return p.do(chromedp.MouseClickXY(x, y)) }, nothing})
 }
 
 // aim waits until an element stands still in view with nothing above it, and returns a place on it: at a share (0 to 1) of its
@@ -366,7 +387,7 @@ func (p *Page) Hover(selector string, across, down float64) error {
 		if err != nil {
 			return err
 		}
-		if err := chromedp.Do(p.ctx, chromedp.MouseEvent(chromedp.MouseMoved, x, y)); err != nil {
+		if err := p.do(chromedp.MouseEvent(chromedp.MouseMoved, x, y)); err != nil {
 			return err
 		}
 		over, err := Evaluate[bool](p, selected(selector)+"?.matches(':hover')")
@@ -460,17 +481,17 @@ func firstError(steps ...func() error) error {
 
 // Picture returns what is seen as a PNG, once the fonts are there.
 func (p *Page) Picture() ([]byte, error) {
-	if _, err := chromedp.Run(p.ctx, chromedp.Evaluate[bool]("document.fonts.ready.then(() => new Promise((r) => requestAnimationFrame(() "+
+	if _, err := run(p, chromedp.Evaluate[bool]("document.fonts.ready.then(() => new Promise((r) => requestAnimationFrame(() "+
 		"=> requestAnimationFrame(() => r(true)))))",
 		awaitPromise)); err != nil {
 		return nil, err
 	}
-	return chromedp.Run(p.ctx, chromedp.CaptureScreenshot())
+	return run(p, chromedp.CaptureScreenshot())
 }
 
 // PDF is the page as it is printed.
 func (p *Page) PDF() ([]byte, error) {
-	return chromedp.Run(p.ctx, func(ctx context.Context, t *chromedp.Target) ([]byte, error) {
+	return run(p, func(ctx context.Context, t *chromedp.Target) ([]byte, error) {
 		done, err := cdp.Call(ctx, t, page.PrintToPDF, page.PrintToPDFParams{PreferCSSPageSize: new(true)})
 		return done.Data, err
 	})
@@ -479,7 +500,7 @@ func (p *Page) PDF() ([]byte, error) {
 // Menu opens the menu of what a selector finds, as the right button of the mouse does.
 func (p *Page) Menu(selector string) error {
 	return p.strike(selector, selected(selector), press{false, func(x, y float64) error {
-		return chromedp.Do(p.ctx, chromedp.MouseClickXY(x, y, chromedp.Button("right")))
+		return p.do(chromedp.MouseClickXY(x, y, chromedp.Button("right")))
 	}, nothing})
 }
 
@@ -487,13 +508,13 @@ func awaitPromise(p *runtime.EvaluateParams) { p.AwaitPromise = new(true) }
 
 // Script runs an async function's body and returns what it returns.
 func Script[T any](p *Page, body string) (T, error) {
-	return chromedp.Run(p.ctx, chromedp.Evaluate[T]("(async () => {"+body+"})()", awaitPromise))
+	return run(p, chromedp.Evaluate[T]("(async () => {"+body+"})()", awaitPromise))
 }
 
 // Violations returns what axe-core finds wrong with the page, one line each;
 // axe is its source text.
 func (p *Page) Violations(axe string) ([]string, error) {
-	if _, err := chromedp.Run(p.ctx, chromedp.Evaluate[chromedp.Void](axe)); err != nil {
+	if _, err := run(p, chromedp.Evaluate[chromedp.Void](axe)); err != nil {
 		return nil, err
 	}
 	return Script[[]string](p, `const r = await axe.run(document); if (!r.passes.length) throw new Error('axe checked nothing'); return r.violations.flatMap((v) => v.nodes.map((n) => v.id + ': ' + n.target.join(' ') + ' ' + (n.failureSummary || '').replaceAll('\n', ' ')))`)
@@ -561,7 +582,7 @@ func (p *Page) Hold(name string) (release func() error, err error) {
 
 func (p *Page) mouse(kind input.DispatchMouseEventType) func(x, y float64) error {
 	return func(x, y float64) error {
-		return chromedp.Do(p.ctx, chromedp.MouseEvent(kind, x, y, chromedp.Button("left")))
+		return p.do(chromedp.MouseEvent(kind, x, y, chromedp.Button("left")))
 	}
 }
 

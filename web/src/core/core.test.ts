@@ -1,6 +1,6 @@
-import { expect, test } from 'vitest'
+import { afterEach, expect, test, vi } from 'vitest'
 import { editing } from './calls'
-import { Loading, type Host } from './core'
+import { Loading, WorkerHost, type Host } from './core'
 
 /** Notes what each part of the core is asked, and answers it when it is let. */
 function parts() {
@@ -61,4 +61,77 @@ test('nothing more is loaded for a page that is left', async () => {
 test('a key is no call of the whole', () => {
   for (const call of ['check', 'draw', 'amend', 'complete']) expect(editing).toContain(call)
   for (const call of ['start', 'grade', 'outline', 'convert']) expect(editing).not.toContain(call)
+})
+
+/** Workers that note what they are sent, and say what the test lets them say. */
+function workers() {
+  const made: { sent: { id: number; call: string }[]; say: (data: unknown) => void; ended: boolean }[] = []
+  vi.stubGlobal(
+    'Worker',
+    class {
+      onmessage?: (event: { data: unknown }) => void
+      sent: { id: number; call: string }[] = []
+      ended = false
+      say = (data: unknown) => this.onmessage!({ data })
+      constructor() {
+        made.push(this)
+      }
+      postMessage(m: { id: number; call: string }) {
+        this.sent.push(m)
+      }
+      terminate() {
+        this.ended = true
+      }
+    },
+  )
+  return made
+}
+
+afterEach(() => {
+  vi.unstubAllGlobals()
+  vi.useRealTimers()
+})
+
+const stops: [string, (w: { say: (data: unknown) => void }) => void][] = [
+  ['does not answer', () => vi.advanceTimersByTime(60_000)],
+  ['has stopped', (w) => w.say({ now: 'stopped' })],
+]
+test.each(stops)('a worker that %s is started again with its exercise, and the caller is told', async (_, stop) => {
+  vi.useFakeTimers()
+  const made = workers()
+  const restarted = vi.fn()
+  const host = new WorkerHost('whole', restarted)
+  const opened = host.ask('open', 'mist')
+  made[0].say({ now: 'loaded' })
+  made[0].say({ id: made[0].sent[0].id, answer: 'devices' })
+  expect(await opened).toBe('devices')
+  vi.advanceTimersByTime(3_600_000) // nothing is due
+  expect(made).toHaveLength(1)
+
+  const told = expect(host.ask('check', 'text')).rejects.toThrow('was started again')
+  stop(made[0])
+  await told
+  expect(made[0].ended).toBe(true)
+  expect(made[1].sent.map((m) => m.call)).toEqual(['open'])
+  expect(restarted).toHaveBeenCalledOnce()
+})
+
+test('a worker that stops each time is given up', async () => {
+  const made = workers()
+  const host = new WorkerHost('whole', () => {})
+  for (let n = 0; n < 4; n++) made[n].say({ now: 'stopped' })
+  expect(made).toHaveLength(4)
+  await expect(host.ask('check', 'text')).rejects.toThrow('keeps stopping')
+})
+
+test('loading may take longer than a call', async () => {
+  vi.useFakeTimers()
+  const made = workers()
+  const host = new WorkerHost('whole', () => {})
+  const checked = host.ask('check', 'text')
+  vi.advanceTimersByTime(299_000)
+  expect(made).toHaveLength(1)
+  made[0].say({ now: 'loaded' })
+  made[0].say({ id: made[0].sent[0].id, answer: 'right' })
+  expect(await checked).toBe('right')
 })

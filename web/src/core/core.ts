@@ -49,39 +49,89 @@ export interface Host {
   end(): void
 }
 
-/** A part of the core in a worker of its own. */
-class WorkerHost implements Host {
+/** How long a worker may take to load, and then for one call, in ms: after that it answers no more, and is started again. */
+const limits = { load: 300_000, call: 60_000 }
+
+type FromWorker = { id: number; answer?: string; problem?: string } | { now: 'loaded' | 'stopped' }
+
+/** A part of the core in a worker of its own. A worker that has stopped, or answers no more, is started again. */
+export class WorkerHost implements Host {
+  #name: 'editor' | 'whole'
+  #restarted: () => void
   #worker: Worker
   #waiting = new Map<number, { done: (answer: string) => void; fail: (error: Error) => void }>()
   #last = 0
+  #opened: string | null = null
+  #loaded = false
+  #timer?: ReturnType<typeof setTimeout>
+  #restarts = 0
   #broken: Error | null = null
 
-  constructor(name: 'editor' | 'whole') {
-    this.#worker = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module', name })
-    this.#worker.onmessage = (event: MessageEvent<{ id: number; answer?: string; problem?: string }>) => {
-      const { id, answer, problem } = event.data
-      const waiting = this.#waiting.get(id)
-      this.#waiting.delete(id)
-      if (problem !== undefined) waiting?.fail(new Error(problem))
-      else waiting?.done(answer ?? 'null')
-    }
-    this.#worker.onerror = () => {
-      this.#broken = new Error('The core could not be loaded.')
-      for (const { fail } of this.#waiting.values()) fail(this.#broken)
-      this.#waiting.clear()
-    }
+  constructor(name: 'editor' | 'whole', restarted: () => void) {
+    this.#name = name
+    this.#restarted = restarted
+    this.#worker = this.#start()
+  }
+
+  #start() {
+    const worker = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module', name: this.#name })
+    worker.onmessage = (event: MessageEvent<FromWorker>) => this.#hear(event.data)
+    worker.onerror = () => this.#breakOff(new Error('The core could not be loaded.'))
+    return worker
+  }
+
+  #hear(said: FromWorker) {
+    if ('id' in said) {
+      const waiting = this.#waiting.get(said.id)
+      this.#waiting.delete(said.id)
+      if (said.problem !== undefined) waiting?.fail(new Error(said.problem))
+      else waiting?.done(said.answer ?? 'null')
+    } else if (said.now === 'stopped') return this.#restart()
+    else this.#loaded = true
+    this.#wait()
+  }
+
+  /** Waits for the next answer, if one is due. */
+  #wait() {
+    clearTimeout(this.#timer)
+    if (this.#waiting.size) this.#timer = setTimeout(() => this.#restart(), limits[this.#loaded ? 'call' : 'load'])
+  }
+
+  #refuse(error: Error) {
+    clearTimeout(this.#timer)
+    for (const { fail } of this.#waiting.values()) fail(error)
+    this.#waiting.clear()
+  }
+
+  #breakOff(error: Error) {
+    this.#broken = error
+    this.#refuse(error)
+  }
+
+  /** Three times at most: something may stop it each time. */
+  #restart() {
+    this.#worker.terminate()
+    if (++this.#restarts > 3) return this.#breakOff(new Error('The core keeps stopping. Load the page again.'))
+    this.#loaded = false
+    this.#refuse(new Error('The core did not answer and was started again. Try once more.'))
+    this.#worker = this.#start()
+    if (this.#opened !== null) void this.ask('open', this.#opened).catch(() => {})
+    this.#restarted()
   }
 
   ask(call: string, argument: string): Promise<string> {
     if (this.#broken) return Promise.reject(this.#broken)
+    if (call === 'open') this.#opened = argument
     const id = ++this.#last
     return new Promise((done, fail) => {
       this.#waiting.set(id, { done, fail })
+      if (this.#waiting.size === 1) this.#wait()
       this.#worker.postMessage({ id, call, argument })
     })
   }
 
   end() {
+    clearTimeout(this.#timer)
     this.#worker.terminate()
   }
 }
@@ -92,9 +142,11 @@ export class Loading implements Host {
   #editor: Host | null = null
   #whole: Host | null = null
   #opened: string | null = null
+  /** Is told when a part was started again: what it held, such as the run on the bench, is gone. */
+  restarted: () => void = () => {}
 
-  constructor(load: (name: 'editor' | 'whole') => Host = (name) => new WorkerHost(name)) {
-    this.#load = load
+  constructor(load?: (name: 'editor' | 'whole') => Host) {
+    this.#load = load ?? ((name) => new WorkerHost(name, () => this.restarted()))
   }
 
   ask(call: string, argument: string): Promise<string> {

@@ -1,5 +1,5 @@
 // The core, off the main thread: what answers a key, where the worker is named editor, or the whole. A message is {id, call, argument}; the
-// answer has the same id.
+// answer has the same id. It tells when the core is loaded, and when it has stopped.
 import './wasm_exec.js'
 import whole from './celandine.wasm?url'
 import editor from './editor.wasm?url'
@@ -18,11 +18,15 @@ interface Host {
 const host = self as unknown as Host
 
 const ready = new Promise<void>((done, fail) => {
-  host.celandineReady = done
+  host.celandineReady = () => {
+    self.postMessage({ now: 'loaded' })
+    done()
+  }
   const go = new Go()
   go.env = { GOGC: '400' } // there is one thread, and what it collects the learner waits for
   WebAssembly.instantiateStreaming(fetch(self.name === 'editor' ? editor : whole), go.importObject)
     .then(({ instance }) => go.run(instance))
+    .then(() => self.postMessage({ now: 'stopped' })) // it never returns by itself
     .catch(fail)
 })
 

@@ -2,7 +2,7 @@
   // An exercise: fetched, its draft and its core made ready, and the workbench put around them.
   import { onDestroy } from 'svelte'
   import { api, Problem, type Exercise } from '../api'
-  import { Core, type Opened } from '../core/core'
+  import { Core, Loading as Parts, type Opened } from '../core/core'
   import { Draft } from '../state/draft.svelte'
   import { Drawing } from '../state/drawing.svelte'
   import { session } from '../state/session.svelte'
@@ -13,7 +13,11 @@
 
   let { params }: { params: { name: string } } = $props()
   // The core looks at the text as it is written; without it the service still does when asked.
-  const core = new Core()
+  const parts = new Parts()
+  const core = new Core(parts)
+  /** How often the core was started again: the bench then begins anew. */
+  let restarts = $state(0)
+  parts.restarted = () => restarts++
   onDestroy(() => {
     core.end()
     void opened.then(
@@ -95,7 +99,7 @@
     {#snippet children({ draft, drawing })}
       {#snippet terms()}{@render conditions(draft.exercise)}{/snippet}
       {#if draft.exercise.kind === 'predict'}<SheetBench {draft} {core} {terms} />
-      {:else}<Workbench {draft} {drawing} {core} opened={panel} {unloaded} {terms} />{/if}
+      {:else}<Workbench {draft} {drawing} {core} opened={panel} {unloaded} {restarts} {terms} />{/if}
     {/snippet}
   </Loading>
 {/key}

@@ -32,6 +32,7 @@
     core,
     opened,
     unloaded,
+    restarts,
     terms,
   }: {
     draft: Draft
@@ -40,6 +41,8 @@
     opened: Promise<Opened>
     /** The core could not be loaded. */
     unloaded: boolean
+    /** How often the core was started again. */
+    restarts: number
     /** What holds of the exercise in this class: until when, how often. */
     terms: Snippet
   } = $props()
@@ -49,12 +52,13 @@
   onDestroy(() => bench.end())
 
   // A text put in from outside begins anew; one being written follows, a moment after the last key.
-  let begun = -1
+  let begun = ''
   $effect(() => {
     const { text, file } = draft
     if (!bench.ready) return
-    if (draft.opened !== begun) {
-      begun = draft.opened
+    const now = `${draft.opened} ${restarts}`
+    if (now !== begun) {
+      begun = now
       bench.loaded = false
       const scenario = taken.now?.exercise === e.name ? taken.now : null
       void (scenario ? bench.play(file, text, scenario) : bench.start(file, text))
@@ -150,6 +154,9 @@
   {#if unloaded}<p class="alert alert-soft m-2" role="alert">
       The drawing and the bench could not be loaded. You can still write, check and hand in; load the page again to try
       once more.
+    </p>{/if}
+  {#if restarts}<p class="alert alert-soft m-2" role="alert">
+      The drawing and the bench did not answer and were started again. Your text is kept; the bench begins at scan 0.
     </p>{/if}
   <Elsewhere {draft} />
   {#if narrow.current}
