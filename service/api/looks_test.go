@@ -1,6 +1,7 @@
 package api_test
 
 import (
+	"path/filepath"
 	"strings"
 	"testing"
 
@@ -8,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"celandine/client"
+	"celandine/folder"
 	"celandine/service/servicetest"
 )
 
@@ -162,10 +164,15 @@ func TestGradedAgainIsLookedAtAgain(t *testing.T) {
 	}, servicetest.Patience, servicetest.Moment)
 }
 
-// A published revision has its strength after a while.
+// A published revision has its strength after a while, though hand-ins wait to be looked at.
 func TestTheLibraryTellsTheStrength(t *testing.T) {
 	s := servicetest.Start(t, true, servicetest.Looking)
 	nadia := s.As(t, "nadia")
+	files, err := folder.Open(filepath.Join(servicetest.Root(t), "courses/glasshouse/exercises/mist-hold-in"))
+	require.NoError(t, err)
+	files["brief.md"] = append(files["brief.md"], " Begin.\n"...)
+	_, err = nadia.Push(ctx, "mist-hold-in", client.Folder{Files: files})
+	require.NoError(t, err)
 	require.Eventually(t, func() bool {
 		list, err := nadia.Library(ctx)
 		for _, e := range list {

@@ -27,6 +27,7 @@ type Looker struct {
 	log     *slog.Logger
 	noticed func(*mistake.Mistake)
 	known   map[int64]*diagnose.Known // by revision
+	inARow  int                       // hand-ins looked at since a revision was asked for
 }
 
 // What a look may take.
@@ -36,11 +37,12 @@ const (
 	lookLonger   = 2 * time.Minute        // before another process may try
 	lookAgain    = time.Second            // where there is nothing to look at
 	keptKnown    = 30                     // revisions whose known mistakes are kept
+	mostInARow   = 4                      // hand-ins before a revision gets its turn
 )
 
 // NewLooker returns a looker at the hand-ins in the records.
 func NewLooker(s *store.Store, graders *Graders, log *slog.Logger, noticed func(*mistake.Mistake)) *Looker {
-	return &Looker{s, graders, log, noticed, map[int64]*diagnose.Known{}}
+	return &Looker{store: s, graders: graders, log: log, noticed: noticed, known: map[int64]*diagnose.Known{}}
 }
 
 // Run looks until the context ends.
@@ -60,14 +62,26 @@ func (l *Looker) Run(ctx context.Context) {
 	}
 }
 
-// Once looks at one hand-in, or where none waits at how strong a revision is, and reports whether there was anything to do.
+// Once looks at one hand-in, or at how strong a revision is, and reports whether there was anything to do. Hand-ins come first, but a
+// revision waits for a few of them only.
 func (l *Looker) Once(ctx context.Context) (bool, error) {
-	h, ok, err := l.store.NextToLook(ctx, lookLonger)
-	if err != nil {
-		return false, err
+	if l.inARow < mostInARow {
+		l.inARow++
+		if looked, err := l.lookAtNext(ctx); looked || err != nil {
+			return looked, err
+		}
 	}
-	if !ok {
-		return l.strengthen(ctx)
+	l.inARow = 0
+	if strengthened, err := l.strengthen(ctx); strengthened || err != nil {
+		return strengthened, err
+	}
+	return l.lookAtNext(ctx)
+}
+
+func (l *Looker) lookAtNext(ctx context.Context) (bool, error) {
+	h, ok, err := l.store.NextToLook(ctx, lookLonger)
+	if err != nil || !ok {
+		return false, err
 	}
 	look := store.Look{HandinID: h.ID, RevisionID: h.Result.RevisionID, LookedAt: time.Now()}
 	err = mistake.Guard(fmt.Sprintf("looking closer at hand-in %d", h.ID), func() error { return l.look(ctx, h, &look) })
