@@ -38,6 +38,7 @@ type Config struct {
 	HTTPS    bool           // learners come by HTTPS, through a proxy
 	Drafts   int            // days that a draft is kept after its last saving; 0: for ever
 	Traces   int            // days that traces are kept after grading; 0: for ever
+	Wait     time.Duration  // how long a request waits for the database in all; 0: 1.7 s
 	Drain    time.Duration  // how long it goes on answering after it was told to stop
 	Cost     *argon2id.Params
 	Console  http.Handler
@@ -140,7 +141,7 @@ func Run(ctx context.Context, c Config) error {
 	}
 	server := &http.Server{
 		Handler: api.New(api.Options{Store: s, Auth: keeper, Graders: graders, Queue: queue, Queued: c.Queued, Hub: hub, Metrics: metrics.set,
-			Console: c.Console, Log: c.Log, Noticed: metrics.noticed, HandIns: c.HandIns, Lessons: c.Lessons,
+			Console: c.Console, Log: c.Log, Noticed: metrics.noticed, HandIns: c.HandIns, Wait: c.Wait, Lessons: c.Lessons,
 			Proxies: c.Proxies, HTTPS: c.HTTPS, Draining: ctx.Done(), Ending: background.Done()}),
 		ReadHeaderTimeout: 10 * time.Second,
 		ErrorLog:          slog.NewLogLogger(c.Log.Handler(), slog.LevelWarn),

@@ -6,6 +6,7 @@
 package api
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
@@ -17,6 +18,7 @@ import (
 	"runtime"
 	"strconv"
 	"strings"
+	"time"
 	"unicode/utf8"
 
 	"github.com/VictoriaMetrics/metrics"
@@ -47,6 +49,8 @@ type Options struct {
 	Log     *slog.Logger
 	// HandIns is how many programs a learner may hand in within an hour; 0 is any number.
 	HandIns int
+	// Wait is how long a request waits for the database in all; 0 is 1.7 s.
+	Wait time.Duration
 	// Proxies are whose word is taken for where a request came from (X-Forwarded-For).
 	Proxies []netip.Prefix
 	// HTTPS tells browsers to come by nothing else.
@@ -79,6 +83,7 @@ func New(o Options) http.Handler {
 	if o.Noticed == nil {
 		o.Noticed = func(*mistake.Mistake) {}
 	}
+	o.Wait = cmp.Or(o.Wait, soon)
 	s := &service{Options: o, recalls: make(chan struct{}, runtime.GOMAXPROCS(0)), pushes: make(chan struct{}, 2)}
 	r := chi.NewRouter()
 	r.Use(middleware.RequestID, knowsSource(o.Proxies), s.measured(),

@@ -49,7 +49,7 @@ var patient = map[string]bool{"regrade": true, "marksCSV": true, "marksXLSX": tr
 	"requeueStuck": true,
 	"enrol":        true, "pushExercise": true, "addExercise": true, "tryMarks": true, "importCourse": true, "readCourseZip": true}
 
-// How long a request waits for the database in all.
+// How long the database is waited for in all: by a request, where nothing else is set, and by a patient one.
 const (
 	soon     = 1700 * time.Millisecond
 	patience = 5 * time.Minute
@@ -76,7 +76,7 @@ func placeOf(ctx huma.Context) (at store.Place) {
 func (s *service) admitted(ctx huma.Context, next func(huma.Context)) {
 	op := ctx.Operation()
 	r, w := humachi.Unwrap(ctx)
-	inner := store.Within(ctx.Context(), soon)
+	inner := store.Within(ctx.Context(), s.Wait)
 	if strangers[op.OperationID] {
 		next(huma.WithContext(ctx, inner))
 		return

@@ -186,7 +186,7 @@ func Start(t testing.TB, withCourse bool, changes ...func(*service.Config)) *Ser
 }
 
 func config(database string) service.Config {
-	return service.Config{Listen: "127.0.0.1:0", Metrics: "127.0.0.1:0", Database: database, Workers: 2, NoLooks: true, SignIns: 10_000, Cost: cheap,
+	return service.Config{Listen: "127.0.0.1:0", Metrics: "127.0.0.1:0", Database: database, Workers: 2, NoLooks: true, SignIns: 10_000, Cost: cheap, Wait: Patience,
 		Log: slog.New(slog.DiscardHandler)}
 }
 
