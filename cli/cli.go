@@ -11,6 +11,7 @@ import (
 	"fmt"
 	"io"
 	"os"
+	"strings"
 
 	"github.com/spf13/cobra"
 
@@ -88,7 +89,10 @@ The commands check, run, grade, explain, compare, draw and format work on files 
 func Execute(root *cobra.Command, args []string, stderr io.Writer) int {
 	root.SetArgs(args)
 	root.SetErr(stderr)
-	err := mistake.Guard("doing this", root.Execute)
+	err := unknown(root, args)
+	if err == nil {
+		err = mistake.Guard("doing this", root.Execute)
+	}
 	if err == nil {
 		return Done
 	}
@@ -109,6 +113,28 @@ func Execute(root *cobra.Command, args []string, stderr io.Writer) int {
 		return Broken
 	}
 	return Misused
+}
+
+// unknown tells of a command that there is not, with the nearest that there is; Cobra says so at the first level only.
+func unknown(root *cobra.Command, args []string) error {
+	if len(args) > 0 && strings.HasPrefix(args[0], cobra.ShellCompRequestCmd) { // a shell asks
+		return nil
+	}
+	root.InitDefaultHelpCmd()
+	root.InitDefaultCompletionCmd(args...)
+	if len(args) > 0 && args[0] == "help" {
+		args = args[1:]
+	}
+	c, rest, err := root.Find(args)
+	if err == nil && (c.Runnable() || len(rest) == 0 || strings.HasPrefix(rest[0], "-")) || len(rest) == 0 {
+		return nil
+	}
+	c.SuggestionsMinimumDistance = 2
+	hint := ""
+	if near := c.SuggestionsFor(rest[0]); len(near) > 0 {
+		hint = fmt.Sprintf(" Did you mean %s %s?", c.CommandPath(), near[0])
+	}
+	return misused("There is no command %s %s.%s See %s --help.", c.CommandPath(), rest[0], hint, c.CommandPath())
 }
 
 // files is an argument rule: at least one file.
