@@ -11,6 +11,7 @@ import (
 	"slices"
 	"sort"
 	"strings"
+	"unicode/utf16"
 	"unicode/utf8"
 
 	"celandine/core/say"
@@ -34,11 +35,26 @@ type Origin struct{ At, From int }
 // byteOrderMark is what some editors put before a text.
 const byteOrderMark = "\ufeff"
 
-// NewFile returns a file whose lines are already counted. A byte order mark is no part of its text.
+// NewFile returns a file whose lines are already counted. A byte order mark is no part of its text; one of UTF-16 tells that the text is.
 func NewFile(name, text string) *File {
 	f := &File{Name: name}
-	f.count(strings.TrimPrefix(text, byteOrderMark))
+	f.count(strings.TrimPrefix(fromUTF16(text), byteOrderMark))
 	return f
+}
+
+// fromUTF16 is a text in UTF-8, if it begins with a byte order mark of UTF-16: some editors save so.
+func fromUTF16(text string) string {
+	high := 0 // which byte of two is the high one
+	if strings.HasPrefix(text, "\xff\xfe") {
+		high = 1
+	} else if !strings.HasPrefix(text, "\xfe\xff") {
+		return text
+	}
+	units := make([]uint16, len(text)/2)
+	for i := range units {
+		units[i] = uint16(text[2*i+high])<<8 | uint16(text[2*i+1-high])
+	}
+	return string(utf16.Decode(units))
 }
 
 func (f *File) count(text string) {

@@ -80,3 +80,16 @@ func TestUnknownCode(t *testing.T) {
 	list.Advise(source.Verify, source.Span{}, "", "Weak.")
 	assert.Equal(t, source.Warning, list[0].Severity)
 }
+
+// A text is the same in each form in which editors save it.
+func TestByteOrderMarks(t *testing.T) {
+	for form, text := range map[string]string{
+		"UTF-8":                   "Aü\n",
+		"UTF-8 with a mark":       "\xef\xbb\xbfAü\n",
+		"UTF-16, low byte first":  "\xff\xfeA\x00\xfc\x00\n\x00",
+		"UTF-16, high byte first": "\xfe\xff\x00A\x00\xfc\x00\n",
+	} {
+		assert.Equal(t, "Aü\n", source.NewFile("p.st", text).Text, form)
+	}
+	assert.Equal(t, "A", source.NewFile("p.st", "\xff\xfeA\x00\xfc").Text, "half a letter at the end")
+}

@@ -158,3 +158,19 @@ func TestTooDeep(t *testing.T) {
 		assert.Equal(t, source.TooDeep, problems[0].Code, "%s: %s", name, problems[0])
 	}
 }
+
+// Signs that nobody sees are told by what they are.
+func TestUnseenSigns(t *testing.T) {
+	for sign, says := range map[string]string{
+		"\u00a0": "A special space (U+00A0) is not allowed in a program. Delete it and type a plain space.",
+		"\u2003": "A special space (U+2003) is not allowed in a program. Delete it and type a plain space.",
+		"\u200b": "An invisible character (U+200B) is not allowed in a program. Delete it: put the cursor behind it and press Backspace.",
+		"\u202e": "An invisible character (U+202E) is not allowed in a program. Delete it: put the cursor behind it and press Backspace.",
+		"\x00":   "An invisible character (U+0000) is not allowed in a program. Delete it: put the cursor behind it and press Backspace.",
+		"\xfc":   "A byte that is not UTF-8 is not allowed in a program. Save the file as UTF-8.",
+	} {
+		_, problems := syntax.Parse(source.NewFile("p.st", "PROGRAM p\nx := 1"+sign+";\nEND_PROGRAM\n"))
+		require.Len(t, problems, 1, "%q", sign)
+		assert.Equal(t, says, problems[0].Message+" "+problems[0].Hint)
+	}
+}

@@ -2,6 +2,7 @@ package syntax
 
 import (
 	"slices"
+	"strconv"
 	"strings"
 	"unicode"
 	"unicode/utf8"
@@ -87,6 +88,7 @@ func (s *scanner) skipBlank() {
 			s.comment("(*", "*)")
 		case c == '/' && s.peek(1) == '*':
 			s.comment("/*", "*/")
+		case (c < ' ' || c > '~') && s.unseen():
 		default:
 			return
 		}
@@ -391,4 +393,32 @@ func (s *scanner) sign(start int) Token {
 	}
 	s.problems.Add(source.WrongSign, s.span(start), hint, "The sign %s has no meaning here.", s.text[start:s.at])
 	return Token{Kind: Bad, Text: s.text[start:s.at], Span: s.span(start)}
+}
+
+// codePoint is a sign's number as Unicode writes it.
+func codePoint(r rune) string {
+	digits := strings.ToUpper(strconv.FormatInt(int64(r), 16))
+	return "U+" + strings.Repeat("0", max(0, 4-len(digits))) + digits
+}
+
+// unseen passes over a run of one sign that looks like a space or like nothing, and tells what it is; false where something else stands.
+func (s *scanner) unseen() bool {
+	r, size := utf8.DecodeRuneInString(s.text[s.at:])
+	name, hint := "", ""
+	switch {
+	case r == utf8.RuneError:
+		name, hint = "A byte that is not UTF-8", "Save the file as UTF-8."
+	case unicode.Is(unicode.Zs, r):
+		name, hint = "A special space ("+codePoint(r)+")", "Delete it and type a plain space."
+	case unicode.Is(unicode.Cf, r) || unicode.Is(unicode.Cc, r):
+		name, hint = "An invisible character ("+codePoint(r)+")", "Delete it: put the cursor behind it and press Backspace."
+	default:
+		return false
+	}
+	start, sign := s.at, s.text[s.at:s.at+size]
+	for strings.HasPrefix(s.text[s.at:], sign) {
+		s.at += size
+	}
+	s.problems.Add(source.WrongSign, s.span(start), hint, "%s is not allowed in a program.", name)
+	return true
 }

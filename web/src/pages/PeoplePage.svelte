@@ -1,6 +1,7 @@
 <script lang="ts">
   // Who is in the class; a class list is looked at before it is enrolled.
   import { api, type Enrolled, type JoinCode } from '../api'
+  import { textOf } from '../file'
   import { Attempt } from '../state/attempt.svelte'
   import { session } from '../state/session.svelte'
   import JoinCodes from '../parts/JoinCodes.svelte'
@@ -40,7 +41,7 @@
     })
   async function open(files: FileList | null) {
     const file = files?.[0]
-    if (file) csv = await file.text()
+    if (file) csv = await textOf(file)
     preview = null
   }
 </script>

@@ -1,7 +1,7 @@
 <script lang="ts">
   // A program comes from a file, or goes into one: as text, or in the exchange format.
   import { api, type Diagnostic } from '../api'
-  import { give } from '../file'
+  import { give, textOf } from '../file'
   import { Attempt } from '../state/attempt.svelte'
   import type { Written } from '../state/written.svelte'
   import Diagnostics from './Diagnostics.svelte'
@@ -22,7 +22,7 @@
     told = []
     says = ''
     await attempt.do(async () => {
-      let text = await file.text()
+      let text = await textOf(file)
       if (/\.xml$/i.test(name)) {
         const read = await api.readExchange(name, text)
         told = read.diagnostics
