@@ -62,7 +62,7 @@ func (r *reader) points(n *yaml.Node, area string, devices []string, taken map[s
 			}
 		}},
 		field{"device", true, func(v *yaml.Node) { p.Device = r.oneOf(v, "device", devices...) }},
-		field{"contact", false, func(v *yaml.Node) { p.Closed = r.oneOf(v, "contact", "open", "closed") == "closed" }},
+		field{"contact", false, func(v *yaml.Node) { p.Closed = r.contact(v) }},
 		field{"label", false, func(v *yaml.Node) { p.Label = r.text(v, "label") }},
 		field{"type", false, func(v *yaml.Node) {
 			p.Type = strings.ToUpper(r.text(v, "type"))
@@ -190,4 +190,13 @@ func (r *reader) graded(n *yaml.Node) {
 		}
 	}
 	r.exercise.Graded = append(r.exercise.Graded, g)
+}
+
+// contact reports whether a device is wired normally closed.
+func (r *reader) contact(n *yaml.Node) bool {
+	if word, ok := map[string]string{"NC": "closed", "NO": "open"}[strings.ToUpper(n.Value)]; ok {
+		r.at(n, fmt.Sprintf("Write contact: %s.", word), "contact cannot be %q.", n.Value)
+		return word == "closed"
+	}
+	return r.oneOf(n, "contact", "open", "closed") == "closed"
 }

@@ -98,6 +98,30 @@ func (r *reader) read() {
 	}
 }
 
+// slips are what people write that YAML does not take, and what to do.
+var slips = []struct {
+	line *regexp.Regexp
+	hint string // VALUE is what the first group found
+}{
+	{regexp.MustCompile(`^ *(\t)`), "Indent with spaces: YAML takes no tabs."},
+	{regexp.MustCompile("[:,\\[{] *([%@`][^\\s,}\\]]*)"), `Put the value into quotes: "VALUE".`},
+	{regexp.MustCompile(`^[^:"'{\[]+: ([^"'{\[][^"']*: .*)`), `Put a text with a colon into quotes: "VALUE".`},
+}
+
+// slip tells what to do about a line of a text that is not YAML; "" where it is no common slip.
+func slip(text []byte, line int) string {
+	lines := strings.Split(string(text), "\n")
+	if line < 1 || line > len(lines) {
+		return ""
+	}
+	for _, s := range slips {
+		if m := s.line.FindStringSubmatch(strings.TrimSuffix(lines[line-1], "\r")); m != nil {
+			return strings.ReplaceAll(s.hint, "VALUE", m[1])
+		}
+	}
+	return ""
+}
+
 var yamlLine = regexp.MustCompile(`line (\d+): (.*)`)
 
 func (r *reader) parse(name string, text []byte) (*yaml.Node, bool) {
@@ -112,6 +136,10 @@ func (r *reader) parse(name string, text []byte) (*yaml.Node, bool) {
 		if m := yamlLine.FindStringSubmatch(message); m != nil {
 			line, _ = strconv.Atoi(m[1])
 			message = m[2]
+		}
+		if hint := slip(text, line); hint != "" {
+			r.inFile(name, line, hint, "This line is not YAML.")
+			return nil, false
 		}
 		r.inFile(name, line, "Check the indentation, the colons and the brackets here and on the line above.", "This is not YAML: %s.", message)
 		return nil, false
