@@ -2,9 +2,12 @@ package cli
 
 import (
 	"bytes"
+	"cmp"
+	"crypto/rand"
 	"encoding/json"
 	"fmt"
 	"io"
+	"io/fs"
 	"os"
 	"path/filepath"
 	"strings"
@@ -125,27 +128,42 @@ func emit(c *cobra.Command, path string, text []byte) error {
 	return writeFile(path, text)
 }
 
-// writeFile writes a file whole or not at all.
+// writeFile writes a file whole or not at all. It writes through links, and into pipes and devices; a file keeps its permissions, and a new
+// one has those of the umask.
 func writeFile(path string, text []byte) error {
-	draft, err := os.CreateTemp(filepath.Dir(path), ".celandine-*")
-	if err != nil {
-		return BrokenError(err)
-	}
-	defer os.Remove(draft.Name())
-	_, err = draft.Write(text)
-	if closing := draft.Close(); err == nil {
-		err = closing
-	}
-	if err == nil {
-		err = os.Chmod(draft.Name(), 0o644)
-	}
-	if err == nil {
-		err = os.Rename(draft.Name(), path)
+	info, err := os.Stat(path)
+	link, _ := os.Lstat(path)
+	switch {
+	case err == nil && info.Mode().IsRegular():
+		if path, err = filepath.EvalSymlinks(path); err == nil {
+			err = replace(path, text, info)
+		}
+	case err != nil && link == nil:
+		err = replace(path, text, nil)
+	default: // a pipe, a device, a link to no file
+		err = os.WriteFile(path, text, 0o666)
 	}
 	if err != nil {
 		return BrokenError(fmt.Errorf("cannot write %s: %w", path, err))
 	}
 	return nil
+}
+
+// replace puts a new file in the place of the one that was there, if one was.
+func replace(path string, text []byte, was fs.FileInfo) error {
+	draft, err := os.OpenFile(filepath.Join(filepath.Dir(path), ".celandine-"+rand.Text()), os.O_WRONLY|os.O_CREATE|os.O_EXCL, 0o666)
+	if err != nil {
+		return err
+	}
+	defer os.Remove(draft.Name())
+	_, err = draft.Write(text)
+	if was != nil {
+		err = cmp.Or(err, draft.Chmod(was.Mode().Perm()))
+	}
+	if err := cmp.Or(err, draft.Close()); err != nil {
+		return err
+	}
+	return os.Rename(draft.Name(), path)
 }
 
 // readScript returns the inputs; with no script they all rest.
