@@ -11,9 +11,11 @@ import (
 	"fmt"
 	"io"
 	"os"
+	"strconv"
 	"strings"
 
 	"github.com/spf13/cobra"
+	"github.com/spf13/pflag"
 
 	"celandine/core/grade"
 	"celandine/mistake"
@@ -67,7 +69,7 @@ The commands check, run, grade, explain, compare, draw and format work on files 
 	}
 	root.CompletionOptions.HiddenDefaultCmd = true
 	root.SetFlagErrorFunc(func(c *cobra.Command, err error) error {
-		return misused("%v\nSee %s --help.", err, c.CommandPath())
+		return misused("%s\nSee %s --help.", wrongFlag(err), c.CommandPath())
 	})
 	root.AddGroup(&cobra.Group{ID: "local", Title: "On files, without a service:"}, &cobra.Group{ID: "remote", Title: "With a service:"},
 		&cobra.Group{ID: "service", Title: "The service itself:"})
@@ -113,6 +115,27 @@ func Execute(root *cobra.Command, args []string, stderr io.Writer) int {
 		return Broken
 	}
 	return Misused
+}
+
+// values say what the kinds of flags take.
+var values = map[string]string{"duration": "a time such as 500ms or 2s", "bool": "true or false", "int": "a whole number", "int64": "a whole number",
+	"float64": "a number"}
+
+// wrongFlag tells in our words of a value that a flag does not take; all else Cobra says well.
+func wrongFlag(err error) string {
+	var wrong *pflag.InvalidValueError
+	if !errors.As(err, &wrong) {
+		return err.Error()
+	}
+	f := wrong.GetFlag()
+	text := fmt.Sprintf("--%s cannot be %q.", f.Name, wrong.GetValue())
+	if errors.Is(err, strconv.ErrRange) {
+		return text + " It is too large or too small."
+	}
+	if takes, ok := values[f.Value.Type()]; ok {
+		text += " Write " + takes + "."
+	}
+	return text
 }
 
 // unknown tells of a command that there is not, with the nearest that there is; Cobra says so at the first level only.
