@@ -517,7 +517,9 @@ func (p *Page) Violations(axe string) ([]string, error) {
 	if _, err := run(p, chromedp.Evaluate[chromedp.Void](axe)); err != nil {
 		return nil, err
 	}
-	return Script[[]string](p, `const r = await axe.run(document); if (!r.passes.length) throw new Error('axe checked nothing'); return r.violations.flatMap((v) => v.nodes.map((n) => v.id + ': ' + n.target.join(' ') + ' ' + (n.failureSummary || '').replaceAll('\n', ' ')))`)
+	return Script[[]string](p, `const still = Promise.all(document.getAnimations().map((a) => a.finished.catch(() => {})))
+		await Promise.race([still, new Promise((r) => setTimeout(r, 2000))]) // colours on their way are none that are read
+		const r = await axe.run(document); if (!r.passes.length) throw new Error('axe checked nothing'); return r.violations.flatMap((v) => v.nodes.map((n) => v.id + ': ' + n.target.join(' ') + ' ' + (n.failureSummary || '').replaceAll('\n', ' ')))`)
 }
 
 // Lines returns the words of the elements of a selector.
