@@ -117,9 +117,9 @@ func Execute(root *cobra.Command, args []string, stderr io.Writer) int {
 	return Misused
 }
 
-// values say what the kinds of flags take.
-var values = map[string]string{"duration": "a time such as 500ms or 2s", "bool": "true or false", "int": "a whole number", "int64": "a whole number",
-	"float64": "a number"}
+// flagTakes is what may be written for a flag of each kind.
+var flagTakes = map[string]string{"duration": "a time such as 500ms or 2s", "bool": "true or false", "int": "a whole number",
+	"int64": "a whole number", "float64": "a number"}
 
 // wrongFlag tells in our words of a value that a flag does not take; all else Cobra says well.
 func wrongFlag(err error) string {
@@ -132,13 +132,13 @@ func wrongFlag(err error) string {
 	if errors.Is(err, strconv.ErrRange) {
 		return text + " It is too large or too small."
 	}
-	if takes, ok := values[f.Value.Type()]; ok {
+	if takes, ok := flagTakes[f.Value.Type()]; ok {
 		text += " Write " + takes + "."
 	}
 	return text
 }
 
-// unknown tells of a command that there is not, with the nearest that there is; Cobra says so at the first level only.
+// unknown tells of a command that does not exist, and of the nearest that does. Cobra does so at the first level only.
 func unknown(root *cobra.Command, args []string) error {
 	if len(args) > 0 && strings.HasPrefix(args[0], cobra.ShellCompRequestCmd) { // a shell asks
 		return nil

@@ -135,8 +135,9 @@ func writeFile(path string, text []byte) error {
 	link, _ := os.Lstat(path)
 	switch {
 	case err == nil && info.Mode().IsRegular():
-		if path, err = filepath.EvalSymlinks(path); err == nil {
-			err = replace(path, text, info)
+		var target string
+		if target, err = filepath.EvalSymlinks(path); err == nil {
+			err = replace(target, text, info)
 		}
 	case err != nil && link == nil:
 		err = replace(path, text, nil)

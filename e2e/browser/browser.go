@@ -518,7 +518,7 @@ func (p *Page) Violations(axe string) ([]string, error) {
 		return nil, err
 	}
 	return Script[[]string](p, `const still = Promise.all(document.getAnimations().map((a) => a.finished.catch(() => {})))
-		await Promise.race([still, new Promise((r) => setTimeout(r, 2000))]) // colours on their way are none that are read
+		await Promise.race([still, new Promise((r) => setTimeout(r, 2000))]) // a colour that still changes is not checked
 		const r = await axe.run(document); if (!r.passes.length) throw new Error('axe checked nothing'); return r.violations.flatMap((v) => v.nodes.map((n) => v.id + ': ' + n.target.join(' ') + ' ' + (n.failureSummary || '').replaceAll('\n', ' ')))`)
 }
 

@@ -326,19 +326,33 @@ func TestRollingRestart(t *testing.T) {
 	assert.Zero(t, waiting)
 }
 
+// whileBusy asks again while a loaded machine's database does not answer in time, as the answer says.
+func whileBusy(ctx context.Context, ask func() error) error {
+	for {
+		err := ask()
+		if err == nil || ctx.Err() != nil || !strings.Contains(err.Error(), "The database does not answer just now") {
+			return err
+		}
+		time.Sleep(100 * time.Millisecond)
+	}
+}
+
 // workOnce reads the exercises, hands in and waits for the mark. A stream that ends is asked for again, as browsers do by themselves.
 func workOnce(learner *client.Client, key string) error {
 	ctx, cancel := context.WithTimeout(context.Background(), 2*time.Minute)
 	defer cancel()
-	_, err := learner.Exercises(ctx)
-	for err != nil && strings.Contains(err.Error(), "The database does not answer just now") && ctx.Err() == nil { // the machine is busy
-		time.Sleep(100 * time.Millisecond)
-		_, err = learner.Exercises(ctx)
-	}
+	err := whileBusy(ctx, func() error {
+		_, err := learner.Exercises(ctx)
+		return err
+	})
 	if err != nil {
 		return fmt.Errorf("reading the exercises: %w", err)
 	}
-	h, err := learner.HandIn(ctx, "mist-hold-in", client.Program{File: "mine.st", Text: variant(len(key))}, key)
+	var h client.Handin
+	err = whileBusy(ctx, func() (err error) {
+		h, err = learner.HandIn(ctx, "mist-hold-in", client.Program{File: "mine.st", Text: variant(len(key))}, key)
+		return err
+	})
 	if err != nil {
 		return fmt.Errorf("handing in: %w", err)
 	}

@@ -108,7 +108,8 @@ func TestWhatLearnersAreToldOfALook(t *testing.T) {
 func TestInsightGroupsByMistake(t *testing.T) {
 	s := servicetest.Start(t, true, servicetest.Looking)
 	// The rest of the course is not waited for.
-	s.Exec(t, "DELETE FROM unlooked u USING handins h, assignments a WHERE u.handin_id = h.id AND h.assignment_id = a.id AND a.exercise <> 'mist-hold-in'")
+	s.Exec(t, `DELETE FROM unlooked u USING handins h, assignments a
+		WHERE u.handin_id = h.id AND h.assignment_id = a.id AND a.exercise <> 'mist-hold-in'`)
 	s.Exec(t, "UPDATE revisions SET strength = 100 WHERE strength IS NULL")
 	nadia := s.As(t, "nadia")
 	handIn(t, s.As(t, "liam"), "mist-hold-in", "PROGRAM p\nmist_valve := mist_on;\nEND_PROGRAM\n", "1")

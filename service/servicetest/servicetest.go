@@ -186,8 +186,8 @@ func Start(t testing.TB, withCourse bool, changes ...func(*service.Config)) *Ser
 }
 
 func config(database string) service.Config {
-	return service.Config{Listen: "127.0.0.1:0", Metrics: "127.0.0.1:0", Database: database, Workers: 2, NoLooks: true, SignIns: 10_000, Cost: cheap, Wait: Patience,
-		Log: slog.New(slog.DiscardHandler)}
+	return service.Config{Listen: "127.0.0.1:0", Metrics: "127.0.0.1:0", Database: database, Workers: 2, NoLooks: true, SignIns: 10_000, Cost: cheap,
+		Wait: Patience, Log: slog.New(slog.DiscardHandler)}
 }
 
 // Looking lets a service take closer looks at hand-ins, which are left out elsewhere: they take what the tests need.
